@@ -1,0 +1,1 @@
+"""Pure computation: score → strokes → hair path → tone → findings. SI units, no input or output."""

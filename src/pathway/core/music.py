@@ -1,0 +1,205 @@
+"""The part as written: bars, notes, slurs and marks. Times in quarter notes from the start, exact."""
+
+import re
+from bisect import bisect_right
+from dataclasses import dataclass, field
+from enum import StrEnum
+from fractions import Fraction
+from functools import cached_property
+
+from pathway.core.rig.bow import Direction
+
+PITCH_NAMES = ("C", "C♯", "D", "E♭", "E", "F", "F♯", "G", "A♭", "A", "B♭", "B")
+
+
+def pitch_name(midi: int) -> str:
+    """Return a pitch with its octave, c' = C4."""
+    return f"{PITCH_NAMES[midi % 12]}{midi // 12 - 1}"
+
+
+class Mark(StrEnum):
+    """Articulation signs that change how a note is bowed."""
+
+    DOT = "dot"
+    DASH = "dash"
+    WEDGE = "wedge"
+    ACCENT = "accent"
+    STRONG_ACCENT = "strong accent"
+
+
+@dataclass(frozen=True, slots=True)
+class Head:
+    """One sounding pitch of an event."""
+
+    id: str
+    midi: int  # as it sounds
+    string: int | None = None  # as printed: 1 is the highest string
+    finger: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """A note or chord as written; its id is that of its first head."""
+
+    id: str
+    measure: int  # index into the part's measures
+    onset: Fraction
+    duration: Fraction
+    heads: tuple[Head, ...]
+    marks: frozenset[Mark] = frozenset()
+    bow: Direction | None = None  # printed ⊓ or ∨
+    tied: bool = False  # continues the event before it
+    grace: bool = False
+    plucked: bool = False
+
+    @property
+    def end(self) -> Fraction:
+        """Return where the written note ends."""
+        return self.onset + self.duration
+
+    @property
+    def top(self) -> Head:
+        """Return the highest head."""
+        return max(self.heads, key=lambda head: head.midi)
+
+
+@dataclass(frozen=True)
+class Measure:
+    """One bar: its printed number, place, length and meter."""
+
+    number: str
+    onset: Fraction
+    length: Fraction
+    beats: int
+    beat_type: int
+    pickup: bool = False
+
+    @cached_property
+    def full(self) -> Fraction:
+        """Return what the meter asks for."""
+        return Fraction(4 * self.beats, self.beat_type)
+
+    @cached_property
+    def beat_length(self) -> Fraction:
+        """Return one beat: dotted in compound time."""
+        unit = Fraction(4, self.beat_type)
+        compound = self.beat_type >= 8 and self.beats % 3 == 0 and self.beats > 3
+        return unit * 3 if compound else unit
+
+    def beat_of(self, onset: Fraction) -> Fraction:
+        """Return the place in the bar in beats, the first beat being 1."""
+        into = onset - self.onset
+        if self.pickup:
+            into += self.full - self.length
+        return 1 + into / self.beat_length
+
+
+@dataclass(frozen=True, slots=True)
+class Slur:
+    """A slur from one event to another, by their ids."""
+
+    start: str
+    end: str
+
+
+@dataclass(frozen=True, slots=True)
+class Dynamic:
+    """A dynamic mark and its level against a plain mezzo-forte."""
+
+    onset: Fraction
+    level_db: float
+    sudden: bool = False  # sf, fz and their kin: an accent, not a new level
+
+
+@dataclass(frozen=True, slots=True)
+class Hairpin:
+    """A printed growth or fade."""
+
+    start: Fraction
+    end: Fraction
+    grows: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TempoMark:
+    """A tempo mark: quarter notes a minute from here on, and the note value it was written for."""
+
+    onset: Fraction
+    quarters_per_minute: float
+    unit: Fraction = Fraction(1)
+
+
+@dataclass(frozen=True)
+class Part:
+    """One player's part as written, repeats not unfolded."""
+
+    title: str
+    name: str
+    measures: tuple[Measure, ...]
+    events: tuple[Event, ...]
+    slurs: tuple[Slur, ...] = ()
+    dynamics: tuple[Dynamic, ...] = ()
+    hairpins: tuple[Hairpin, ...] = ()
+    tempos: tuple[TempoMark, ...] = ()
+    transposed: bool = False  # the file itself says how it transposes
+    notices: tuple[str, ...] = field(default=())  # what the reader had to decide
+
+    @cached_property
+    def index(self) -> dict[str, int]:
+        """Return the place of every event by its id."""
+        return {event.id: i for i, event in enumerate(self.events)}
+
+    def place(self, event: Event) -> str:
+        """Return where an event stands, for messages: bar, beat and pitch."""
+        measure = self.measures[event.measure]
+        beat = f"{float(measure.beat_of(event.onset)):g}"
+        return f"bar {measure.number}, beat {beat}, {pitch_name(event.top.midi)}"
+
+    @property
+    def tempo(self) -> TempoMark:
+        """Return the first tempo mark, or a plain ♩ = 80 where there is none."""
+        first = self.tempos[0] if self.tempos else TempoMark(Fraction(0), 80.0)
+        return TempoMark(Fraction(0), first.quarters_per_minute, first.unit)
+
+
+class Clock:
+    """Turns places in a part into seconds at a chosen tempo; later marks keep their proportion."""
+
+    def __init__(self, part: Part, beats_per_minute: float | None = None) -> None:
+        """Set the tempo in the part's own beat unit; None keeps the printed one."""
+        first = part.tempo
+        printed = first.quarters_per_minute / float(first.unit)
+        factor = (beats_per_minute or printed) / printed
+        marks = [first, *(m for m in part.tempos if m.onset > 0)]
+        self._onsets = [float(m.onset) for m in marks]
+        self._per_quarter = [60.0 / (m.quarters_per_minute * factor) for m in marks]
+        self._seconds = [0.0]
+        for i in range(1, len(marks)):
+            span = self._onsets[i] - self._onsets[i - 1]
+            self._seconds.append(self._seconds[-1] + span * self._per_quarter[i - 1])
+
+    def seconds(self, onset: Fraction) -> float:
+        """Return the time of a place in the part [s]."""
+        where = float(onset)
+        i = bisect_right(self._onsets, where) - 1
+        return self._seconds[i] + (where - self._onsets[i]) * self._per_quarter[i]
+
+
+DYNAMIC_LEVELS = {
+    "ppp": -19.0, "pp": -14.0, "p": -9.0, "mp": -4.0, "mf": 0.0, "f": 4.0, "ff": 8.0, "fff": 11.0,
+}  # against a plain mezzo-forte [dB], our estimate  # fmt: skip
+_SUDDEN = re.compile(r"^(s?ff?z?p?p?|rf|rfz|sfz|fz|fp)$")
+
+
+def dynamic_of(text: str, onset: Fraction) -> Dynamic | None:
+    """Return the dynamic a printed sign means, or None for other words."""
+    word = text.strip().lower()
+    if word in DYNAMIC_LEVELS:
+        return Dynamic(onset, DYNAMIC_LEVELS[word])
+    if word in {"pppp", "ffff"}:
+        return Dynamic(onset, DYNAMIC_LEVELS[word[:3]])
+    if word == "fp":
+        return Dynamic(onset, DYNAMIC_LEVELS["p"])
+    if _SUDDEN.match(word):
+        return Dynamic(onset, DYNAMIC_LEVELS["f"], sudden=True)
+    return None

@@ -1,0 +1,44 @@
+"""The bow's levels on the bridge and the way from string to string. SI units, angles in radians."""
+
+import math
+
+from pathway.core.rig.bow import Bow, Direction
+from pathway.core.rig.instrument import Instrument
+
+SETTLE_ANGLE = math.radians(6)  # turned in the crossing itself; the rest of the way settles later
+ALTERNATING = 1 / 3  # separate notes shorter than this feel the way round [s]
+HAND_BEHIND_PIVOT = 0.10  # from the hold's pivot to the hand's far side [m]
+
+
+def crossing_angle(instrument: Instrument, from_string: int, to_string: int) -> float:
+    """Return the angle [rad] the bow turns in the time of the crossing, without sign."""
+    over = abs(to_string - from_string) - 1
+    return 0.0 if over < 0 else SETTLE_ANGLE + over * instrument.angle_step
+
+
+def hand_travel(angle: float, place: float, bow: Bow) -> float:
+    """Return how far the hand moves [m] when the bow turns by an angle at a place on the hair."""
+    return (place + bow.pivot + HAND_BEHIND_PIVOT) * angle
+
+
+def crossing_limb(travel: float, rate: float) -> str:
+    """Return the limb a crossing is made from: by travel [m] and crossings a second."""
+    if travel < 0.05 or rate > 5:
+        return "fingers"
+    return "forearm" if travel < 0.10 else "arm"
+
+
+def is_hard_way(step: int, direction: Direction, hard_way: int) -> bool:
+    """Whether a crossing goes the hard way round.
+
+    Args:
+        step: strings crossed, positive to a higher one.
+        direction: of the stroke on the new string.
+        hard_way: the rig's: +1 if a higher string on a down-bow is hard, −1 if a lower one, 0 if neither.
+    """
+    return step * direction * hard_way > 0
+
+
+def drift(length: float, angle: float) -> float:
+    """Return how far the contact wanders [m] when a stroke is an angle off square."""
+    return length * math.tan(angle)

@@ -1,0 +1,76 @@
+"""The search for the hair path: grid, refinement, and again with the speeds found; or only around an edit."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from pathway.core.planning.path_grid import grid_path
+from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.path_refine import refine
+
+PASSES = 1  # with the evenness taken from the path before
+WINDOW = 16  # strokes on each side of an edit that are searched again at first
+CALM = 6  # outermost strokes of a window that must have stayed
+MOVED = 0.01  # a place that moved less has stayed [m]
+
+
+def find_path(problem: PathProblem) -> Path:
+    """Return the best hair path for all strokes of a problem."""
+    best = refine(problem, grid_path(problem))
+    cost = problem.total(best)
+    around = best
+    for _ in range(PASSES):
+        trial = refine(problem, grid_path(problem, around))
+        trial_cost = problem.total(trial)
+        if trial_cost < cost:
+            best, cost = trial, trial_cost
+        if _same(trial, around):
+            break
+        around = trial
+    return best
+
+
+def find_path_around(problem: PathProblem, known: Path, changed: slice) -> Path:
+    """Return the path after an edit of some strokes.
+
+    The window grows until its outermost strokes stay as they were; the rest of the known path is kept.
+    """
+    reach = WINDOW
+    while True:
+        window = slice(max(0, changed.start - reach), min(len(problem), changed.stop + reach))
+        whole = window.start == 0 and window.stop == len(problem)
+        found = _solve_window(problem, known, window)
+        if whole or _calm(known, found, window, len(problem)):
+            return found
+        reach *= 2
+
+
+def _solve_window(problem: PathProblem, known: Path, window: slice) -> Path:
+    """Search a window with the strokes just outside it held where they are."""
+    outer = slice(max(0, window.start - 1), min(len(problem), window.stop + 1))
+    inner = problem.part(outer)
+    start, end = inner.pinned_start.copy(), inner.pinned_end.copy()
+    for k in (window.start - 1, window.stop):
+        if outer.start <= k < outer.stop:
+            start[k - outer.start], end[k - outer.start] = known.starts[k], known.ends[k]
+    found = find_path(replace(inner, pinned_start=start, pinned_end=end))
+    shift = window.start - outer.start
+    kept = slice(shift, shift + window.stop - window.start + (1 if window.stop < len(problem) else 0))
+    return known.with_part(slice(window.start, window.start + kept.stop - kept.start), found.part(kept))
+
+
+def _calm(known: Path, found: Path, window: slice, count: int) -> bool:
+    edges = []
+    if window.start > 0:
+        edges.append(slice(window.start, window.start + CALM))
+    if window.stop < count:
+        edges.append(slice(window.stop - CALM, window.stop))
+    return all(_same(known.part(edge), found.part(edge)) for edge in edges)
+
+
+def _same(one: Path, other: Path) -> bool:
+    return bool(
+        np.array_equal(one.directions, other.directions)
+        and np.allclose(one.ends, other.ends, atol=MOVED)
+        and np.allclose(one.starts, other.starts, atol=MOVED)
+    )

@@ -1,0 +1,76 @@
+"""How loud the part asks to be at each place: dynamic marks joined by hairpins. Levels in dB."""
+
+from bisect import bisect_left, bisect_right
+from dataclasses import dataclass
+
+from pathway.core.music import Event, Mark, Part
+
+HAIRPIN_STEP = 4.0  # what a hairpin without a goal changes [dB], our choice
+REACH = 1.0  # a mark this soon after a hairpin is its goal [quarters]
+EARLY = 0.25  # or this much before its end [quarters]
+LATE = 0.9  # where in a note its late level is taken [1]
+ACCENT, STRONG_ACCENT, SUDDEN = 3.0, 4.5, 6.0  # pulse on top of the note's level [dB]
+
+
+@dataclass(frozen=True, slots=True)
+class _Ramp:
+    """A hairpin with the levels it joins; places in quarters."""
+
+    start: float
+    end: float
+    base: float
+    goal: float
+
+
+class LevelCurve:
+    """The wanted level over the part, against a plain mezzo-forte; places in quarters from the start."""
+
+    def __init__(self, part: Part) -> None:
+        marks = sorted((d for d in part.dynamics if not d.sudden), key=lambda d: d.onset)
+        self._onsets = [float(mark.onset) for mark in marks]
+        self._levels = [mark.level_db for mark in marks]
+        self._sudden = {d.onset for d in part.dynamics if d.sudden}
+        self._ramps: list[_Ramp] = []
+        for pin in sorted(part.hairpins, key=lambda pin: pin.start):
+            start, end = float(pin.start), float(pin.end)
+            base = self.at(start)
+            goal = self._goal(end, base, 1 if pin.grows else -1)
+            self._ramps.append(_Ramp(start, end, base, goal))
+            i = bisect_left(self._onsets, end)
+            if i == len(self._onsets) or self._onsets[i] > end + REACH:
+                self._onsets.insert(i, end)
+                self._levels.insert(i, goal)
+
+    def _goal(self, end: float, base: float, sign: int) -> float:
+        """The mark a hairpin leads to, if it lies in the hairpin's direction, else one step."""
+        first = bisect_left(self._onsets, end - EARLY)
+        last = bisect_right(self._onsets, end + REACH)
+        for level in self._levels[first:last]:
+            if (level - base) * sign > 0:
+                return level
+        return base + sign * HAIRPIN_STEP
+
+    def at(self, onset: float) -> float:
+        """Return the level [dB] at a place."""
+        r = bisect_right(self._ramps, onset, key=lambda ramp: ramp.start) - 1
+        if r >= 0 and onset < self._ramps[r].end:
+            ramp = self._ramps[r]
+            return ramp.base + (ramp.goal - ramp.base) * (onset - ramp.start) / (ramp.end - ramp.start)
+        i = bisect_right(self._onsets, onset) - 1
+        return self._levels[i] if i >= 0 else 0.0
+
+    def late(self, event: Event) -> float:
+        """Return the level [dB] near the end of an event."""
+        return self.at(float(event.onset) + LATE * float(event.duration))
+
+    def of(self, event: Event) -> float:
+        """Return the mean level [dB] over an event."""
+        return (self.at(float(event.onset)) + self.late(event)) / 2
+
+    def pulse(self, event: Event) -> float:
+        """Return the accent on top of the event's level [dB]; 0 where there is none."""
+        if event.onset in self._sudden:
+            return SUDDEN
+        if Mark.STRONG_ACCENT in event.marks:
+            return STRONG_ACCENT
+        return ACCENT if Mark.ACCENT in event.marks else 0.0

@@ -1,0 +1,154 @@
+"""What a good hair path is: one continuous cost over directions, places and links of all strokes.
+
+The same terms judge the search on the grid, its refinement and every test oracle. Places x run along the
+hair from the frog [m]; column 0 of a direction table is the down-bow, column 1 the up-bow. Weights: our choice,
+tried out on real parts.
+"""
+
+from dataclasses import dataclass, fields, replace
+from enum import IntEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pathway.core.physics.string import FloatArray
+
+IntArray = NDArray[np.int64]
+BoolArray = NDArray[np.bool_]
+
+SPEED, LIMITS, ZONE = 1.0, 20.0, 0.12
+ZONE_UNIT = 0.10  # the zone term counts squared multiples of this [m]
+RETAKE_PER_METRE = 0.3
+RETAKE_START, CARRY_SPEED = 0.12, 1.2  # time to lift and set [s]; speed of the hand in the air [m/s]
+GIVING = 0.8  # for the share of the note before that a retake takes
+NO_TIME = 40.0  # a retake beyond what the note before may give: only where nothing else is left
+LEAST_LENGTH = 0.0005  # of a stroke [m]
+
+
+class Link(IntEnum):
+    """How a stroke follows the one before."""
+
+    FIRST = 0
+    CHANGE = 1
+    HOOK = 2
+    RETAKE = 3
+
+    @property
+    def word(self) -> str:
+        """Return the name used in documents."""
+        return self.name.lower()
+
+
+@dataclass(frozen=True)
+class Path:
+    """Directions, places and links of K strokes; arrays of shape (K,)."""
+
+    directions: IntArray  # +1 down, −1 up
+    starts: FloatArray  # [m]
+    ends: FloatArray  # [m]
+    links: IntArray
+
+    @property
+    def lengths(self) -> FloatArray:
+        """Return the hair of every stroke [m]."""
+        return np.abs(self.ends - self.starts)
+
+    def part(self, span: slice) -> "Path":
+        """Return the path of some strokes."""
+        return Path(self.directions[span], self.starts[span], self.ends[span], self.links[span])
+
+    def with_part(self, span: slice, inner: "Path") -> "Path":
+        """Return the path with some strokes replaced."""
+        arrays = {field.name: getattr(self, field.name).copy() for field in fields(self)}
+        for name, array in arrays.items():
+            array[span] = getattr(inner, name)
+        return Path(**arrays)
+
+
+@dataclass(frozen=True)
+class PathProblem:
+    """All that the cost needs to know of K strokes; arrays of shape (K,) unless said otherwise."""
+
+    moving: FloatArray  # time the bow moves [s]
+    preferred: FloatArray  # speed [m/s]
+    slowest: FloatArray  # v_lo [m/s]
+    fastest: FloatArray  # v_hi [m/s]
+    zone_low: FloatArray  # for the stroke's middle [m]
+    zone_high: FloatArray
+    direction_costs: FloatArray  # shape (K, 2); inf where locked to the other
+    rest: FloatArray  # silence before the stroke [s]
+    hook: FloatArray  # cost of going on in the same direction
+    retake: FloatArray  # cost of lifting, without the way
+    speeding: FloatArray  # weight of a stroke faster than the one before
+    slowing: FloatArray  # weight of a slower one
+    wanted_step: FloatArray  # ln of the wanted speed ratio to the stroke before
+    pinned_start: FloatArray  # fixed places [m]; NaN where free
+    pinned_end: FloatArray
+    low: float  # usable hair [m]
+    high: float
+
+    def __len__(self) -> int:
+        return len(self.moving)
+
+    def part(self, span: slice) -> "PathProblem":
+        """Return the problem of some neighbouring strokes."""
+        arrays = {f.name: getattr(self, f.name) for f in fields(self) if f.name not in {"low", "high"}}
+        return replace(self, **{name: array[span] for name, array in arrays.items()})
+
+    @property
+    def moving_before(self) -> FloatArray:
+        """Return the moving time of the stroke before each one [s]; 1 for the first."""
+        return np.concatenate([[1.0], self.moving[:-1]])
+
+    def time_short(self, way: FloatArray) -> FloatArray:
+        """Return what a retake over a way [m] takes from the note before [s]; shapes broadcast on the last axis."""
+        short: FloatArray = np.maximum(0.0, RETAKE_START + way / CARRY_SPEED - self.rest)
+        return short
+
+    def retake_costs(self, way: FloatArray) -> FloatArray:
+        """Return the cost of a retake over a way [m] before every stroke."""
+        before = self.moving_before
+        given = np.maximum(0.0, self.time_short(way) - np.minimum(0.12 * before, 0.15))
+        beyond = np.maximum(0.0, given - np.minimum(0.5 * before, 0.4))
+        costs: FloatArray = self.retake + RETAKE_PER_METRE * way + (GIVING * given + NO_TIME * beyond) / before
+        return costs
+
+    def times(self, path: Path) -> FloatArray:
+        """Return the time the bow really moves in each stroke [s]: a retake may shorten the one before."""
+        taken = np.where(path.links == Link.RETAKE, self.time_short(way_before(path)), 0.0)
+        return np.maximum(self.moving - np.append(taken[1:], 0.0), 0.3 * self.moving)
+
+    def terms(self, path: Path) -> dict[str, FloatArray]:
+        """Return every term of the cost for every stroke, by name; arrays of shape (K,)."""
+        lengths = path.lengths
+        log_speed = np.log(np.maximum(lengths, LEAST_LENGTH) / self.times(path))
+        even = np.append(0.0, log_speed[1:] - log_speed[:-1]) - self.wanted_step
+        links = path.links
+        return {
+            "speed": SPEED * (log_speed - np.log(self.preferred)) ** 2,
+            "limits": LIMITS * outside(log_speed, np.log(self.slowest), np.log(self.fastest)) ** 2,
+            "zone": ZONE * (self.beyond_zone((path.starts + path.ends) / 2) / ZONE_UNIT) ** 2,
+            "evenness": np.where(even > 0, self.speeding, self.slowing) * even**2,
+            "direction": np.where(path.directions > 0, self.direction_costs[:, 0], self.direction_costs[:, 1]),
+            "hook": np.where(links == Link.HOOK, self.hook, 0.0),
+            "retake": np.where(links == Link.RETAKE, self.retake_costs(way_before(path)), 0.0),
+        }
+
+    def total(self, path: Path) -> float:
+        """Return the whole cost of a path."""
+        return float(sum(term.sum() for term in self.terms(path).values()))
+
+    def beyond_zone(self, middle: FloatArray) -> FloatArray:
+        """Return how far a stroke's middle lies outside its zone, with sign [m]."""
+        return middle - np.clip(middle, self.zone_low, self.zone_high)
+
+
+def outside(value: FloatArray, low: FloatArray, high: FloatArray) -> FloatArray:
+    """Return how far a value lies outside its limits, with sign."""
+    excess: FloatArray = value - np.clip(value, low, high)
+    return excess
+
+
+def way_before(path: Path) -> FloatArray:
+    """Return the way [m] from the end of the stroke before to each stroke's start; 0 for the first."""
+    return np.append(0.0, np.abs(path.starts[1:] - path.ends[:-1]))

@@ -1,0 +1,166 @@
+"""From the grid to true places: damped Gauss–Newton on the logarithms of the speeds.
+
+Joined strokes share the place where they meet; after a retake a stroke has a start of its own. So every residual
+touches at most four neighbouring unknowns and the normal equations have three bands below the diagonal.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.linalg import solveh_banded
+
+from pathway.core.physics.string import FloatArray
+from pathway.core.planning.path_problem import (
+    LEAST_LENGTH,
+    LIMITS,
+    RETAKE_PER_METRE,
+    SPEED,
+    ZONE,
+    ZONE_UNIT,
+    BoolArray,
+    IntArray,
+    Link,
+    Path,
+    PathProblem,
+    outside,
+)
+
+BANDS = 3
+ROUNDS, HALVINGS = 30, 6
+ENOUGH = 1e-6  # relative gain at which the search stops
+SHORTEN = 0.35  # most of a neighbouring stroke that one step may take
+
+
+@dataclass(frozen=True)
+class _Unknowns:
+    """Where the start and end of every stroke stand among the unknown places."""
+
+    start: IntArray
+    end: IntArray
+    fixed: BoolArray
+    count: int
+
+    @classmethod
+    def of(cls, path: Path, problem: PathProblem) -> "_Unknowns":
+        own_start = (path.links == Link.FIRST) | (path.links == Link.RETAKE)
+        own_start[0] = True
+        end = np.cumsum(own_start.astype(np.int64) + 1) - 1
+        start = np.where(own_start, end - 1, np.append(0, end[:-1]))
+        count = int(end[-1]) + 1
+        fixed = np.zeros(count, dtype=bool)
+        fixed[start[~np.isnan(problem.pinned_start)]] = True
+        fixed[end[~np.isnan(problem.pinned_end)]] = True
+        return cls(start, end, fixed, count)
+
+    def gather(self, path: Path) -> FloatArray:
+        places = np.zeros(self.count)
+        places[self.start], places[self.end] = path.starts, path.ends
+        return places
+
+    def spread(self, places: FloatArray, path: Path) -> Path:
+        return Path(path.directions, places[self.start], places[self.end], path.links)
+
+
+class _Normal:
+    """The banded normal equations, gathered residual by residual."""
+
+    def __init__(self, count: int) -> None:
+        self.count = count
+        self.bands = np.zeros((BANDS + 1) * count)
+        self.slope = np.zeros(count)
+
+    def add(self, residual: FloatArray, columns: list[IntArray], factors: list[FloatArray]) -> None:
+        """Add residuals of shape (K,) whose derivatives by the unknowns ``columns`` are ``factors``."""
+        for column, factor in zip(columns, factors, strict=True):
+            self.slope += np.bincount(column, factor * residual, self.count)
+            for other, other_factor in zip(columns, factors, strict=True):
+                below = column >= other
+                place = ((column - other) * self.count + other)[below]
+                self.bands += np.bincount(place, (factor * other_factor)[below], len(self.bands))
+
+    def step(self, fixed: BoolArray) -> FloatArray:
+        """Solve for the step; fixed unknowns stay."""
+        bands = self.bands.reshape(BANDS + 1, self.count).copy()
+        for offset in range(1, BANDS + 1):
+            touched = fixed[: self.count - offset] | fixed[offset:]
+            bands[offset, : self.count - offset][touched] = 0.0
+        bands[0] = np.where(fixed, 1.0, bands[0] * (1 + 1e-6) + 1e-9)
+        slope = np.where(fixed, 0.0, self.slope)
+        step: FloatArray = -solveh_banded(bands, slope, lower=True, check_finite=False)
+        return step
+
+
+def refine(problem: PathProblem, path: Path) -> Path:
+    """Return the path with its places moved downhill; directions and links stay.
+
+    Args:
+        problem: K strokes.
+        path: a path of K strokes whose joined strokes meet.
+    """
+    unknowns = _Unknowns.of(path, problem)
+    places = unknowns.gather(path)
+    cost = problem.total(path)
+    for _ in range(ROUNDS):
+        step = _newton_step(problem, path, unknowns)
+        stuck_low = (places <= problem.low) & (step < 0)
+        stuck_high = (places >= problem.high) & (step > 0)
+        if (stuck_low | stuck_high).any():
+            step = _newton_step(problem, path, unknowns, stuck_low | stuck_high)
+        step = _keep_lengths(step, path, unknowns)
+        share = 1.0
+        for _ in range(HALVINGS):
+            trial_places = np.clip(places + share * step, problem.low, problem.high)
+            trial = unknowns.spread(trial_places, path)
+            trial_cost = problem.total(trial)
+            if trial_cost < cost and _long_enough(trial, path):
+                break
+            share /= 2
+        else:
+            break
+        gain = cost - trial_cost
+        path, places, cost = trial, trial_places, trial_cost
+        if gain < ENOUGH * cost:
+            break
+    return path
+
+
+def _long_enough(trial: Path, before: Path) -> bool:
+    lengths = trial.directions * (trial.ends - trial.starts)
+    return bool(np.all(lengths >= np.minimum(LEAST_LENGTH, before.lengths)))
+
+
+def _keep_lengths(step: FloatArray, path: Path, unknowns: _Unknowns) -> FloatArray:
+    most = np.full(unknowns.count, np.inf)
+    np.minimum.at(most, unknowns.start, SHORTEN * path.lengths)
+    np.minimum.at(most, unknowns.end, SHORTEN * path.lengths)
+    return np.clip(step, -most, most)
+
+
+def _newton_step(problem: PathProblem, path: Path, unknowns: _Unknowns, stuck: BoolArray | None = None) -> FloatArray:
+    lengths = np.maximum(path.lengths, LEAST_LENGTH)
+    log_speed = np.log(lengths / problem.times(path))
+    to_end = path.directions / lengths  # ∂ ln v/∂ end; by the start it is the opposite
+    normal = _Normal(unknowns.count)
+    start, end = unknowns.start, unknowns.end
+
+    off = log_speed - np.log(problem.preferred)
+    over = outside(log_speed, np.log(problem.slowest), np.log(problem.fastest))
+    normal.add(off, [start, end], [-SPEED * to_end, SPEED * to_end])
+    limit = np.where(over != 0, np.sqrt(LIMITS), 0.0)
+    normal.add(limit * over, [start, end], [-limit * to_end, limit * to_end])
+
+    beyond = problem.beyond_zone((path.starts + path.ends) / 2)
+    zone = np.where(beyond != 0, np.sqrt(ZONE) / ZONE_UNIT, 0.0)
+    normal.add(zone * beyond, [start, end], [zone / 2, zone / 2])
+
+    even = log_speed[1:] - log_speed[:-1] - problem.wanted_step[1:]
+    weight = np.sqrt(np.where(even > 0, problem.speeding[1:], problem.slowing[1:]))
+    here, before = weight * to_end[1:], weight * to_end[:-1]
+    normal.add(weight * even, [start[:-1], end[:-1], start[1:], end[1:]], [before, -before, -here, here])
+
+    lifted = np.flatnonzero(path.links == Link.RETAKE)
+    if lifted.size:
+        way = path.starts[lifted] - path.ends[lifted - 1]
+        pull = np.sqrt(RETAKE_PER_METRE / (2 * np.maximum(np.abs(way), 0.01)))
+        normal.add(pull * way, [end[lifted - 1], start[lifted]], [-pull, pull])
+    return normal.step(unknowns.fixed if stuck is None else unknowns.fixed | stuck)

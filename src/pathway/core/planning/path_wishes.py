@@ -1,0 +1,216 @@
+"""From segments to the numbers the path's cost needs: speeds, zones, and what speaks for each direction.
+
+All weights are our choice, tried out on real parts. A cost that is *paid against* a direction is added to the other.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from pathway.core.physics.geometry import ALTERNATING, is_hard_way
+from pathway.core.physics.string import CLOSEST, FloatArray
+from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.segments import HALF_BAR, Segment
+from pathway.core.planning.strings import Placement
+from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import Rig
+from pathway.core.technique.stroke_types import StrokeType
+
+PREFERRED, SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
+ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
+CENTRES = ((-9.0, 0.0, 4.0), (0.569, 0.508, 0.446))  # level [dB] → share of the hair
+ZONE_EDGES = (0.046, 0.954)
+TOWARDS_FROG, ZONE_SLACK = 0.06, 0.03  # accents and chords lie nearer the frog; room about the preferred [m]
+BAR_START, ACCENT, CHORD, PHRASE_START = 0.4, 0.8, 1.0, 0.6
+UPBEAT, UPBEAT_AFTER_REST = 0.15, 0.9
+GROWTH, GROWTH_FROM = 0.25, 0.6  # cost; strokes longer than this [s]
+TURNED = 0.10  # for each direction an edit turns without being asked
+HARD_WAY = 0.5
+EVEN, EVEN_WEAK, EVEN_MEMORY, FORGET = 0.8, 1.8, 0.15, 0.05  # memory over a rest [s]
+SLOWING_RATIO = 1.1
+SHORT_NOTE, LONG_STROKE, LONG_SHORT = 0.45, 0.9, 1.9
+HOOK_BASE, HOOK, RETAKE_BASE, RETAKE, LINK_MEMORY = 0.08, 1.6, 0.12, 2.4, 0.3
+
+
+def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> PathProblem:
+    """Return the path problem of a part, before any sign or lock.
+
+    Args:
+        segments: K strokes to be.
+        placements: of every note of every segment, in order.
+        rig: instrument, bow and hand.
+    """
+    speeds = [_speeds(segment, placed, rig) for segment, placed in _with_placements(segments, placements)]
+    drives, slowest, fastest, preferred = (np.array(column) for column in zip(*speeds, strict=True))
+    moving = np.array([segment.moving for segment in segments])
+    zones = np.array([_zone(s, p * s.moving, rig) for s, p in zip(segments, preferred, strict=True)])
+    rest = np.array([segment.rest_before for segment in segments])
+    factors = np.array([segment.kind.speed_factor for segment in segments])
+    speeding, slowing = _evenness(segments, moving, rest)
+    step = np.zeros(len(segments))
+    step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1])
+    low, high = rig.usable
+    nowhere = np.full(len(segments), np.nan)
+    return PathProblem(
+        moving=moving,
+        preferred=preferred,
+        slowest=slowest,
+        fastest=fastest,
+        zone_low=zones[:, 0],
+        zone_high=zones[:, 1],
+        direction_costs=_direction_costs(segments, placements, rig),
+        rest=rest,
+        hook=_hook_costs(segments),
+        retake=_retake_costs(segments),
+        speeding=speeding,
+        slowing=slowing,
+        wanted_step=step,
+        pinned_start=nowhere,
+        pinned_end=nowhere,
+        low=low,
+        high=high,
+    )
+
+
+def _with_placements(
+    segments: Sequence[Segment], placements: Sequence[Placement]
+) -> list[tuple[Segment, Sequence[Placement]]]:
+    result, at = [], 0
+    for segment in segments:
+        result.append((segment, placements[at : at + len(segment.notes)]))
+        at += len(segment.notes)
+    return result
+
+
+def _speeds(segment: Segment, placed: Sequence[Placement], rig: Rig) -> tuple[float, float, float, float]:
+    """Drive, slowest, fastest and preferred speed of one stroke, weighed by the time of its notes."""
+    drive_mf = rig.instrument.drive_mf
+    whole = segment.moving
+    slowest = fastest = level = 0.0
+    for note, place in zip(segment.notes, placed, strict=True):
+        share = note.sounding / whole
+        on_string = drive_mf * 10 ** (note.level_db / 20) / place.lead.heaviness
+        slowest += share * CLOSEST * on_string
+        fastest += share * place.lead.furthest * on_string
+        level += share * note.level_db
+    drive = drive_mf * 10 ** (level / 20)
+    plain = preferred_speed(drive, drive_mf)
+    preferred = min(max(plain, ABOVE_SLOWEST * slowest), BELOW_FASTEST * fastest)
+    return drive, slowest, fastest, _for_type(segment, preferred, segment.kind)
+
+
+def preferred_speed(drive: float, drive_mf: float) -> float:
+    """Return the speed [m/s] a player takes by habit for a drive [m/s]."""
+    return float(PREFERRED * drive * (drive / drive_mf) ** SOFTER)
+
+
+def _for_type(segment: Segment, preferred: float, kind: StrokeType) -> float:
+    if kind.hair_a_note is None:
+        return preferred * kind.speed_factor
+    hair = sum(kind.hair_a_note) / 2 * len(segment.notes)
+    return hair / segment.moving
+
+
+def _zone(segment: Segment, preferred_length: float, rig: Rig) -> tuple[float, float]:
+    """Where the stroke's middle is at home [m]."""
+    hair = rig.bow.hair
+    if segment.kind.zone is not None:
+        return segment.kind.zone[0] * hair, segment.kind.zone[1] * hair
+    level = sum(n.level_db * n.sounding for n in segment.notes) / max(segment.moving, 1e-6)
+    centre = float(np.interp(level, *CENTRES)) * hair
+    if segment.accented or segment.is_chord:
+        centre -= TOWARDS_FROG
+    half = preferred_length / 2 + ZONE_SLACK
+    low, high = ZONE_EDGES[0] * hair, ZONE_EDGES[1] * hair
+    return min(max(centre - half, low), high), min(max(centre + half, low), high)
+
+
+def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> tuple[FloatArray, FloatArray]:
+    memory = np.exp(-rest / EVEN_MEMORY)
+    memory[memory < FORGET] = 0.0
+    memory[0] = 0.0
+    weak = np.array([s.strength < HALF_BAR and not s.accented for s in segments])
+    ratio = np.append(0.0, np.log(moving[1:] / moving[:-1]))
+    speeding = np.where(weak, EVEN_WEAK, EVEN) * memory
+    slowing = EVEN * np.exp(-((ratio / SLOWING_RATIO) ** 2)) * memory
+    return speeding, slowing
+
+
+def with_wishes(
+    problem: PathProblem,
+    segments: Sequence[Segment],
+    locks: Mapping[str, Direction],
+    before_edit: Path | None = None,
+) -> PathProblem:
+    """Return the problem with printed signs and locks kept, and inertia against an earlier path.
+
+    Args:
+        problem: of K strokes.
+        segments: the K strokes to be.
+        locks: directions the player set, by the id of a stroke's first note; they win over printed signs.
+        before_edit: the path of the same K strokes before an edit; turning away from it costs.
+    """
+    costs = problem.direction_costs.copy()
+    if before_edit is not None:
+        costs[np.arange(len(costs)), np.where(before_edit.directions > 0, 1, 0)] += TURNED
+    for k, segment in enumerate(segments):
+        fixed = locks.get(segment.id, segment.printed)
+        if fixed is not None:
+            costs[k, 1 if fixed is Direction.DOWN else 0] = np.inf
+    return replace(problem, direction_costs=costs)
+
+
+def _direction_costs(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> FloatArray:
+    """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
+    costs = np.zeros((len(segments), 2))
+    strong = 0 if rig.strong is Direction.DOWN else 1
+    weak = 1 - strong
+    for k, segment in enumerate(segments):
+        costs[k, weak] += segment.strength
+        costs[k, weak] += BAR_START * segment.first_of_bar + ACCENT * segment.accented
+        costs[k, weak] += CHORD * segment.is_chord + PHRASE_START * segment.starts_phrase
+        if segment.upbeat:
+            after_rest = segment.rest_before > 0 or k == 0
+            costs[k, strong] += UPBEAT + UPBEAT_AFTER_REST * after_rest
+        if segment.grows and segment.moving > GROWTH_FROM:
+            costs[k, 0 if segment.grows > 0 else 1] += GROWTH
+    _add_hard_ways(costs, segments, placements, rig)
+    return costs
+
+
+def _add_hard_ways(costs: FloatArray, segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> None:
+    """Fast separate notes over two strings: the higher string on a down-bow is the hard way on upheld rigs."""
+    if not rig.hard_way:
+        return
+    pairs = _with_placements(segments, placements)
+    for k in range(1, len(pairs)):
+        (before, there), (segment, here) = pairs[k - 1], pairs[k]
+        alone = len(before.notes) == 1 and len(segment.notes) == 1 and segment.rest_before == 0
+        step = here[0].strings[0] - there[-1].strings[0]
+        if alone and step and segment.begin - before.begin < ALTERNATING:
+            costs[k, 0 if is_hard_way(step, Direction.DOWN, rig.hard_way) else 1] += HARD_WAY
+
+
+def _hook_costs(segments: Sequence[Segment]) -> FloatArray:
+    costs = np.zeros(len(segments))
+    for k in range(1, len(segments)):
+        segment, before = segments[k], segments[k - 1]
+        weak = segment.strength < HALF_BAR
+        if weak and before.moving >= LONG_SHORT * segment.moving and len(segment.notes) == 1:
+            ease = 0.12
+        elif (weak and segment.moving < SHORT_NOTE and len(segment.notes) == 1) or segment.kind.gap > 0:
+            ease = 0.6
+        elif len(segment.notes) >= 3 or segment.moving > LONG_STROKE:
+            ease = 1.4
+        else:
+            ease = 1.0
+        costs[k] = HOOK * ease * np.exp(-segment.rest_before / LINK_MEMORY) + HOOK_BASE
+    return costs
+
+
+def _retake_costs(segments: Sequence[Segment]) -> FloatArray:
+    rest = np.array([s.rest_before for s in segments])
+    ease = np.array([0.6 if s.accented or s.is_chord else 1.0 for s in segments])
+    costs: FloatArray = RETAKE * ease * np.exp(-rest / LINK_MEMORY) + RETAKE_BASE
+    return costs

@@ -1,0 +1,201 @@
+"""What a plan says: strokes, notes, crossings, findings and totals. SI units, angles in radians."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property
+
+from pathway.core.music import Part
+from pathway.core.planning.draft import Draft
+from pathway.core.planning.path_problem import Link, Path
+from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import Rig
+
+
+@dataclass(frozen=True, slots=True)
+class Lock:
+    """A wish of the player's that the planner keeps: the direction of the stroke that starts with a note."""
+
+    note: str
+    direction: Direction
+
+
+class Tone(StrEnum):
+    """What the force window makes of a note."""
+
+    CORE = "core"
+    AIRY = "airy"
+    PRESSED = "pressed"
+
+
+class Severity(StrEnum):
+    """How much a finding matters."""
+
+    HIGH = "high"
+    MEDIUM = "medium"
+    LOW = "low"
+
+
+@dataclass(frozen=True, slots=True)
+class Voice:
+    """One sounding string of a note."""
+
+    midi: int
+    string: int  # 0 is the lowest
+    vibrating: float  # ℓ as it sounds [m]
+    beta: float
+    force: float  # [N]
+    window: tuple[float, float]  # least and greatest force [N]
+    place: float  # q in the window [1]
+    level_db: float
+    lead: bool
+
+
+@dataclass(frozen=True, slots=True)
+class NotePlan:
+    """One note under the bow, or plucked: then it has no stroke and no voices."""
+
+    id: str
+    measure: str
+    beat: float
+    onset: float  # [s]
+    duration: float  # as written [s]
+    sounding: float  # [s]
+    stroke: str | None
+    voices: tuple[Voice, ...] = ()
+    start: float = 0.0  # along the hair [m]
+    end: float = 0.0
+    speed: float = 0.0  # [m/s]
+    contact: float = 0.0  # bridge to hair [m]
+    lane: int = 0
+    tilt: float = 0.0
+    hair_width: float = 0.0  # on the string [m]
+    level: float = 0.0  # of the bow over the bridge
+    torque_start: float = 0.0  # of the hand [N m]
+    torque_end: float = 0.0
+    target_db: float = 0.0
+    pulse_db: float = 0.0  # accent on top
+    level_db: float = 0.0
+    brightness: float = 0.0  # [octaves]
+    tone: Tone = Tone.CORE
+
+    @property
+    def length(self) -> float:
+        """Return the hair of this note [m]."""
+        return abs(self.end - self.start)
+
+    @property
+    def force(self) -> float:
+        """Return the whole bow force [N]."""
+        return sum(voice.force for voice in self.voices)
+
+    @property
+    def lead(self) -> Voice:
+        """Return the leading voice."""
+        return self.voices[0] if self.voices[0].lead else next(v for v in self.voices if v.lead)
+
+
+@dataclass(frozen=True, slots=True)
+class StrokePlan:
+    """One travel of the bow in one direction."""
+
+    id: str
+    direction: Direction
+    kind: str  # key of the stroke type
+    notes: tuple[str, ...]
+    start: float  # along the hair, frog = 0 [m]
+    end: float
+    begin: float  # while the bow moves [s]
+    finish: float
+    entry: Link
+    exit: str  # joined, stopped, ringing or lifted
+    printed: bool  # the part prints this direction
+    locked: bool  # the player set it
+
+    @property
+    def length(self) -> float:
+        """Return the hair used [m]."""
+        return abs(self.end - self.start)
+
+
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """The way from one string to another between two notes."""
+
+    from_note: str
+    to_note: str
+    from_string: int
+    to_string: int
+    angle: float
+    travel: float  # of the hand [m]
+    time: float  # [s]
+    limb: str
+    sense: str  # easy, hard or neutral
+    skips: int
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Something that will go wrong, in the player's words."""
+
+    code: str
+    severity: Severity
+    notes: tuple[str, ...]
+    text: str
+    numbers: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Totals:
+    """The plan summed up."""
+
+    hair: float  # [m]
+    per_measure: tuple[tuple[str, float, float], ...]  # number, hair, net movement [m]
+    lowest_tempo_bpm: float
+    down_minus_up_db: float
+    by_string_db: Mapping[int, float]
+    spread_db: float
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Everything the planner found out about one part on one rig."""
+
+    draft: Draft
+    path: Path
+    strokes: tuple[StrokePlan, ...]
+    notes: tuple[NotePlan, ...]
+    crossings: tuple[Crossing, ...]
+    findings: tuple[Finding, ...]
+    totals: Totals
+
+    @property
+    def part(self) -> Part:
+        """Return the part as written."""
+        return self.draft.part
+
+    @property
+    def rig(self) -> Rig:
+        """Return the rig it was planned for."""
+        return self.draft.rig
+
+    @cached_property
+    def notices(self) -> tuple[str, ...]:
+        """Return what the reader and the planner had to decide."""
+        events = (note.event for segment in self.draft.segments for note in segment.notes)
+        cut = tuple(
+            f"The chord at {self.part.place(event)} does not lie on neighbouring strings; its upper notes are planned."
+            for event, placed in zip(events, self.draft.placements, strict=True)
+            if len(placed.heads) < len(event.heads)
+        )
+        return self.part.notices + cut
+
+    @cached_property
+    def note(self) -> dict[str, NotePlan]:
+        """Return the notes by id."""
+        return {note.id: note for note in self.notes}
+
+    @cached_property
+    def stroke(self) -> dict[str, StrokePlan]:
+        """Return the strokes by id."""
+        return {stroke.id: stroke for stroke in self.strokes}

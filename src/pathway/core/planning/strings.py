@@ -1,0 +1,163 @@
+"""Which string each note is played on: the cheapest way through strings and hand positions.
+
+A state is a string and a hand position (semitones of the first finger above the open string). Printed string
+numbers are kept. Costs are our choice: a shift, a crossing, a high note on a thick string.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from pathway.core.music import Event, Head, Part, pitch_name
+from pathway.core.physics.string import FloatArray, SoundingString
+from pathway.core.planning.segments import Segment
+from pathway.core.rig.instrument import Instrument
+from pathway.errors import ScoreError
+
+HIGHEST = 31  # semitones above an open string
+FRAME = 5  # a hand position spans a fourth [semitones]
+POSITIONS = np.arange(1, HIGHEST - 2)
+SHIFT, SHIFT_SEMITONE, EASY_SHIFT = 0.4, 0.05, 0.5
+CROSSING, SKIP, INSIDE_SLUR = 0.15, 3.0, 0.1
+THICK, THICK_FROM = 0.02, 7
+UNREACHED = 5.0  # a head out of the hand's reach: only where nothing else is left
+LEFT_OUT = 50.0  # a head of a chord that fits on no string
+LONG_GAP = 0.15  # silence in which the hand travels freely [s]
+
+
+@dataclass(frozen=True, slots=True)
+class Placement:
+    """Where the left hand plays an event, head by head from the top; heads that fit on no string are left out."""
+
+    heads: tuple[Head, ...]
+    strings: tuple[int, ...]
+    sounding: tuple[SoundingString, ...]
+
+    @property
+    def lead(self) -> SoundingString:
+        """Return the string of the top head as it sounds."""
+        return self.sounding[0]
+
+
+def choose_strings(part: Part, segments: Sequence[Segment], instrument: Instrument) -> list[Placement]:
+    """Return the placement of every note of every segment, in order.
+
+    Raises:
+        ScoreError: a note lies outside the instrument; names the first one.
+    """
+    notes = [note for segment in segments for note in segment.notes]
+    if not notes:
+        return []
+    _check_range(part, [note.event for note in notes], instrument)
+    hand = _Hand(instrument)
+    cross, shift = _crossing_costs(len(instrument.strings)), _shift_costs()
+    inside = [j > 0 for segment in segments for j in range(len(segment.notes))]
+    costs = [hand.costs(note.event.heads) for note in notes]
+    best, back = costs[0], []
+    for k in range(1, len(notes)):
+        before = notes[k - 1]
+        gap = notes[k].begin - before.begin - before.sounding
+        ease = EASY_SHIFT if gap > LONG_GAP or before.event.top.midi in hand.open else 1.0
+        shifted = best[:, None, :] + shift[ease]  # string, new position, old position
+        crossed = shifted.min(axis=2)[None, :, :] + cross[inside[k]][:, :, None]  # new, old, new position
+        back.append((crossed.argmin(axis=1), shifted.argmin(axis=2)))
+        best = crossed.min(axis=1) + costs[k]
+    string, position = divmod(int(np.argmin(best)), len(POSITIONS))
+    tops = [string]
+    for from_string, from_position in reversed(back):
+        old = int(from_string[string, position])
+        string, position = old, int(from_position[old, position])
+        tops.append(string)
+    tops.reverse()
+    return [hand.place(note.event.heads, top) for note, top in zip(notes, tops, strict=True)]
+
+
+def _check_range(part: Part, events: Sequence[Event], instrument: Instrument) -> None:
+    lowest = instrument.strings[0].midi
+    highest = instrument.strings[-1].midi + HIGHEST
+    for event in events:
+        for head in event.heads:
+            if not lowest <= head.midi <= highest:
+                side = "below the lowest" if head.midi < lowest else "above the highest"
+                raise ScoreError(
+                    f"{pitch_name(head.midi)} is {side} note of the {instrument.name}",
+                    place=part.place(event),
+                    advice="Choose another part or another instrument, or correct the note in the score.",
+                )
+
+
+def _crossing_costs(count: int) -> dict[bool, FloatArray]:
+    """Cost from string to string, outside a slur and inside one; symmetric, shape (strings, strings)."""
+    step = np.abs(np.subtract.outer(np.arange(count), np.arange(count)))
+    plain: FloatArray = CROSSING * step * np.where(step > 1, SKIP, 1.0)
+    return {False: plain, True: plain + INSIDE_SLUR * (step > 0)}
+
+
+def _shift_costs() -> dict[float, FloatArray]:
+    """Cost from position to position, plain and where the hand is free; symmetric, shape (P, P)."""
+    step = np.abs(np.subtract.outer(POSITIONS, POSITIONS))
+    plain: FloatArray = np.where(step > 0, SHIFT + SHIFT_SEMITONE * step, 0.0)
+    return {1.0: plain, EASY_SHIFT: EASY_SHIFT * plain}
+
+
+class _Hand:
+    """Remembers what each group of heads costs and how it lies, for one instrument."""
+
+    def __init__(self, instrument: Instrument) -> None:
+        self.instrument = instrument
+        self.open = {string.midi for string in instrument.strings}
+        self._costs: dict[tuple[tuple[int, int | None], ...], FloatArray] = {}
+        self._sounding: dict[tuple[int, int], SoundingString] = {}
+
+    def costs(self, heads: Sequence[Head]) -> FloatArray:
+        """Return the cost by string of the top head and position, shape (strings, P); inf where it cannot be."""
+        key = tuple((head.midi, head.string) for head in heads)
+        if key not in self._costs:
+            costs = np.stack([self._costs_on(heads, top) for top in range(len(self.instrument.strings))])
+            self._costs[key] = costs
+        return self._costs[key]
+
+    def _costs_on(self, heads: Sequence[Head], top: int) -> FloatArray:
+        placed = self._try(heads, top)
+        if placed is None:
+            return np.full(len(POSITIONS), np.inf)
+        left_out, semitones = placed
+        fits = np.ones(len(POSITIONS))
+        for above in (s for s in semitones if s):
+            fits += UNREACHED * ((above - FRAME > POSITIONS) | (above + 1 < POSITIONS))
+        last = len(self.instrument.strings) - 1
+        thick = sum(max(0, s - THICK_FROM) for i, s in enumerate(semitones) if top - i < last)
+        cost: FloatArray = fits - 1 + THICK * thick + LEFT_OUT * left_out
+        return cost
+
+    def place(self, heads: Sequence[Head], top: int) -> Placement:
+        """Return the placement with the top head on a string that can hold it."""
+        placed = self._try(heads, top)
+        if placed is None:
+            raise ScoreError(f"{pitch_name(heads[0].midi)} does not lie on string {top + 1}")
+        semitones = placed[1]
+        strings = tuple(top - i for i in range(len(semitones)))
+        sounding = tuple(self._string(i, s) for i, s in zip(strings, semitones, strict=True))
+        return Placement(tuple(_from_top(heads)[: len(strings)]), strings, sounding)
+
+    def _string(self, string: int, semitones: int) -> SoundingString:
+        if (string, semitones) not in self._sounding:
+            self._sounding[string, semitones] = SoundingString.of(self.instrument, string, semitones)
+        return self._sounding[string, semitones]
+
+    def _try(self, heads: Sequence[Head], top: int) -> tuple[int, list[int]] | None:
+        """Lay the heads on neighbouring strings downward; return how many are left out and the semitones."""
+        semitones: list[int] = []
+        for i, head in enumerate(_from_top(heads)):
+            string = top - i
+            above = head.midi - self.instrument.strings[string].midi if string >= 0 else -1
+            printed = None if head.string is None else len(self.instrument.strings) - head.string
+            if not 0 <= above <= HIGHEST or (printed is not None and printed != string):
+                break
+            semitones.append(above)
+        return (len(heads) - len(semitones), semitones) if semitones else None
+
+
+def _from_top(heads: Sequence[Head]) -> list[Head]:
+    return sorted(heads, key=lambda head: -head.midi)

@@ -1,0 +1,100 @@
+"""The instrument and the whole rig. SI units; string 0 is the lowest."""
+
+import math
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from pathway.core.rig.bow import Bow, Direction, Hold
+from pathway.errors import RigError
+
+
+@dataclass(frozen=True, slots=True)
+class OpenString:
+    """One open string."""
+
+    name: str  # pitch with octave, such as "G3"
+    midi: int
+    tension: float  # T_s [N]
+    gravity_share: float  # g₁, share of the bow's weight that presses this string [1]
+
+    @property
+    def letter(self) -> str:
+        """Return the name without its octave."""
+        return self.name.rstrip("0123456789")
+
+
+def frequency(midi: float) -> float:
+    """Return the frequency of a MIDI pitch [Hz], a' = 440."""
+    return float(440.0 * 2.0 ** ((midi - 69) / 12))
+
+
+@dataclass(frozen=True)
+class Instrument:
+    """A bowed instrument: its strings and the geometry of bridge and fingerboard."""
+
+    name: str
+    strings: tuple[OpenString, ...]
+    length: float  # ℓ₀, vibrating length of the open strings [m]
+    gap: float  # bridge to the fingerboard's end [m]
+    spacing: float  # between neighbouring strings at the bridge [m]
+    bridge_radius: float  # [m]
+    drive_mf: float  # D_mf, drive of a plain mezzo-forte [m/s]
+    loss: float  # ρ, string-end resistance over Z_g [1]
+    plain_place: float  # q of a plain tone in the force window [1]
+    comfort_force: float  # F_comf, most a player likes to press [N]
+    octave_down: bool = False  # written an octave above its sound
+
+    @cached_property
+    def impedances(self) -> tuple[float, ...]:
+        """Return Z = T/(2 ℓ₀ f₀) of each string [kg/s]."""
+        return tuple(s.tension / (2 * self.length * frequency(s.midi)) for s in self.strings)
+
+    @cached_property
+    def impedance_mean(self) -> float:
+        """Return Z_g, the geometric mean of the strings' impedances [kg/s]."""
+        return math.exp(sum(math.log(z) for z in self.impedances) / len(self.strings))
+
+    @property
+    def loss_resistance(self) -> float:
+        """Return R = ρ Z_g [kg/s]."""
+        return self.loss * self.impedance_mean
+
+    @property
+    def angle_step(self) -> float:
+        """Return the angle between neighbouring strings on the bridge's arc [rad]."""
+        return self.spacing / self.bridge_radius
+
+    def level(self, string: float) -> float:
+        """Return the bow's level on a string, or between two [rad]; positive towards the bow hand."""
+        return (string - (len(self.strings) - 1) / 2) * self.angle_step
+
+
+@dataclass(frozen=True)
+class Rig:
+    """Instrument, bow, hold and arm: everything physical a plan depends on."""
+
+    key: str
+    instrument: Instrument
+    bow: Bow
+    hold: Hold
+    torque_limit: float  # τ_max, comfortable moment of the hand [N m]
+    strong: Direction = Direction.DOWN
+    hard_way: int = 0  # +1: the higher string on a down-bow is the hard way round; −1: the lower
+    frog_margin: float = 0.01  # hair not used at the frog [m]
+    tip_margin: float = 0.01  # hair not used at the tip [m]
+
+    def __post_init__(self) -> None:
+        if self.usable[1] - self.usable[0] < 0.10:
+            raise RigError(
+                f"The rig {self.key} leaves less than 10 cm of usable hair",
+                advice="Make the margins at frog and tip smaller.",
+            )
+
+    @property
+    def usable(self) -> tuple[float, float]:
+        """Return the first and last usable place on the hair [m]."""
+        return self.frog_margin, self.bow.hair - self.tip_margin
+
+    def with_hair(self, low: float, high: float) -> "Rig":
+        """Return the rig with other limits of usable hair [m], for shorter arms."""
+        return replace(self, frog_margin=low, tip_margin=self.bow.hair - high)

@@ -1,0 +1,1 @@
+"""What players call the ways of playing."""

@@ -1,0 +1,67 @@
+"""Everything Pathway refuses, with words a player can act on.
+
+PathwayError
+├── OutOfRange        a number the physics cannot mean
+├── RigError          an instrument, bow or hold that cannot be used
+├── ScoreError        a file or part that cannot be read or planned
+│   └── TooLarge      an upload over the limit
+├── PlanError         a plan that breaks its own rules, or wishes that contradict
+├── Conflict          an edit made from an outdated picture of the piece
+└── NotFound          a piece, part or note that is not there
+"""
+
+from collections.abc import Sequence
+
+
+class PathwayError(Exception):
+    """Root of all errors whose text is written for the player."""
+
+    def __init__(self, message: str, *, place: str = "", advice: str = "") -> None:
+        self.message = message
+        self.place = place
+        self.advice = advice
+        super().__init__(self.text)
+
+    @property
+    def text(self) -> str:
+        """What, where, and what to do, in one line."""
+        where = f" ({self.place})" if self.place else ""
+        return f"{self.message}{where}.{' ' + self.advice if self.advice else ''}"
+
+
+class OutOfRange(PathwayError):
+    """A number outside the range in which the model means anything."""
+
+    def __init__(self, field: str, value: float, low: float, high: float, unit: str = "") -> None:
+        self.field, self.value, self.low, self.high = field, value, low, high
+        span = f"{low:g} to {high:g}{' ' + unit if unit else ''}"
+        super().__init__(f"{field} is {value:g}; it must lie within {span}")
+
+
+class RigError(PathwayError):
+    """An instrument, bow or hold that cannot be used."""
+
+
+class ScoreError(PathwayError):
+    """A score or part that cannot be read or planned."""
+
+
+class TooLarge(ScoreError):
+    """An upload over the limit."""
+
+
+class PlanError(PathwayError):
+    """A plan that breaks its own rules, or wishes that contradict each other."""
+
+    @classmethod
+    def of(cls, problems: Sequence[str]) -> "PlanError":
+        """Gather every broken rule into one error."""
+        return cls("The plan breaks its own rules: " + "; ".join(problems))
+
+
+class Conflict(PathwayError):
+    """An edit made from an outdated picture of the piece."""
+
+
+class NotFound(PathwayError):
+    """Something asked for by name or number that is not there."""

@@ -1,0 +1,1 @@
+"""Bytes in, core values out, and back: scores and plan documents."""

@@ -1,0 +1,71 @@
+"""What runs in the engraver's own process. Nothing else may import the engraving library."""
+
+import json
+import sys
+from functools import lru_cache
+from importlib.resources import files
+
+import verovio
+
+SCALE = 44  # size of the staff: user units to CSS pixels [%]
+_READING = {"xmlIdChecksum": True}
+_DRAWING = {
+    "xmlIdChecksum": True,
+    "pageHeight": 60000,
+    "scale": SCALE,
+    "adjustPageHeight": True,
+    "breaks": "auto",
+    "systemMaxPerPage": 1,
+    "header": "none",
+    "footer": "none",
+    "svgViewBox": True,
+    "svgRemoveXlink": True,
+    "svgFormatRaw": True,
+    "smuflTextFont": "none",
+    "mnumInterval": 0,
+    "pageMarginLeft": 60,
+    "pageMarginRight": 20,
+    "pageMarginTop": 20,
+    "pageMarginBottom": 20,
+    "spacingNonLinear": 0.55,
+}
+
+
+@lru_cache(maxsize=1)
+def _prepare() -> None:
+    verovio.enableLog(verovio.LOG_OFF)
+    verovio.setDefaultResourcePath(str(files("verovio") / "data"))
+
+
+def _toolkit(options: dict[str, object]) -> "verovio.toolkit":
+    _prepare()
+    toolkit = verovio.toolkit()
+    toolkit.setOptions(options)
+    return toolkit
+
+
+def read(text: str, input_format: str) -> str:
+    """Return a score as MEI; empty if it cannot be read."""
+    toolkit = _toolkit({**_READING, "inputFrom": input_format})
+    return str(toolkit.getMEI()) if toolkit.loadData(text) else ""
+
+
+def draw(mei: str, width: int) -> list[str]:
+    """Return one SVG for each system, as wide as asked [CSS px]; none if it cannot be drawn."""
+    toolkit = _toolkit({**_DRAWING, "pageWidth": round(width * 100 / SCALE)})
+    if not toolkit.loadData(mei):
+        return []
+    return [str(toolkit.renderToSVG(i + 1)) for i in range(toolkit.getPageCount())]
+
+
+def main() -> None:
+    """Answer requests, a line of JSON each, until there are no more."""
+    for line in sys.stdin:
+        request = json.loads(line)
+        work = {"read": read, "draw": draw}[request.pop("do")]
+        sys.stdout.write(json.dumps(work(**request)) + "\n")
+        sys.stdout.flush()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,358 @@
+"""From normalised MEI to a part as written.
+
+Times are counted from the written values, not from the engraver's time map, which unfolds repeats.
+"""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from lxml import etree
+
+from pathway.core.music import (
+    Dynamic,
+    Event,
+    Hairpin,
+    Head,
+    Mark,
+    Measure,
+    Part,
+    Slur,
+    TempoMark,
+    dynamic_of,
+)
+from pathway.core.rig.bow import Direction
+from pathway.errors import ScoreError
+
+NS = "{http://www.music-encoding.org/ns/mei}"
+XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
+_STEPS = {"c": 0, "d": 2, "e": 4, "f": 5, "g": 7, "a": 9, "b": 11}
+_ALTER = {"s": 1, "f": -1, "ss": 2, "x": 2, "ff": -2, "n": 0, "xs": 3, "tf": -3, "ns": 1, "nf": -1, "ts": 3}
+_NAMED = {"breve": Fraction(8), "long": Fraction(16), "maxima": Fraction(32)}
+_MARKS = {
+    "stacc": Mark.DOT, "ten": Mark.DASH, "stacciss": Mark.WEDGE, "spicc": Mark.WEDGE,
+    "acc": Mark.ACCENT, "marc": Mark.STRONG_ACCENT,
+}  # fmt: skip
+_BOWS = {"dnbow": Direction.DOWN, "upbow": Direction.UP}
+_SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
+_PLUCKED = re.compile(r"\bpizz", re.IGNORECASE)
+_BOWED = re.compile(r"\b(arco|col arco|bowed|avec l.archet|mit bogen)\b", re.IGNORECASE)
+
+
+def read_mei(root: etree._Element, title: str, name: str) -> Part:
+    """Return the part of an MEI document that holds one staff.
+
+    Raises:
+        ScoreError: no bars, a percussion staff, or a bar before any time signature.
+    """
+    return _Reader(root).part(title, name)
+
+
+def local(node: etree._Element) -> str:
+    """Return an element's name without its namespace; empty for comments."""
+    return etree.QName(node).localname if isinstance(node.tag, str) else ""
+
+
+@dataclass
+class _State:
+    """What holds at the place the reader has come to."""
+
+    meter: tuple[int, int] | None = None
+    ppq: int = 0  # of the durations the file counts; 0 where it has none
+    transposition: int = 0
+    transposed: bool = False
+    plucked: bool = False
+
+
+@dataclass
+class _Found:
+    measures: list[Measure] = field(default_factory=list)
+    events: list[Event] = field(default_factory=list)
+    slurs: list[Slur] = field(default_factory=list)
+    dynamics: list[Dynamic] = field(default_factory=list)
+    hairpins: list[Hairpin] = field(default_factory=list)
+    tempos: list[TempoMark] = field(default_factory=list)
+
+
+class _Reader:
+    def __init__(self, root: etree._Element) -> None:
+        self.root = root
+        self.state = _State()
+        self.found = _Found()
+        self.event_of: dict[str, str] = {}  # id of any head or chord → id of its event
+        self.span_of: dict[str, tuple[Fraction, Fraction]] = {}
+        self.fingers, self.tied = _fingers(root), _tied(root)
+        layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if _has_notes(layer)}
+        self.layers = sorted(layers, key=lambda n: int(n) if n.isdigit() else 99)
+        self.plucks = False
+
+    def part(self, title: str, name: str) -> Part:
+        for node in self.root.iter(f"{NS}scoreDef", f"{NS}staffDef", f"{NS}measure"):
+            if local(node) == "measure":
+                self._measure(node)
+            else:
+                self._definition(node)
+        if not self.found.measures:
+            raise ScoreError("The score has no bars", advice="Choose another file.")
+        self._spanners()
+        notices = []
+        if len(self.layers) > 1:
+            notices.append(f"The staff has {len(self.layers)} voices; the first is planned.")
+        found = self.found
+        return Part(
+            title=title,
+            name=name,
+            measures=tuple(found.measures),
+            events=tuple(found.events),
+            slurs=tuple(found.slurs),
+            dynamics=tuple(sorted(found.dynamics, key=lambda d: d.onset)),
+            hairpins=tuple(found.hairpins),
+            tempos=tuple(sorted(found.tempos, key=lambda t: t.onset)),
+            transposed=self.state.transposed,
+            notices=tuple(notices),
+        )
+
+    def _definition(self, node: etree._Element) -> None:
+        clef = next(node.iter(f"{NS}clef"), None)
+        if (clef is not None and clef.get("shape") == "perc") or node.get("clef.shape") == "perc":
+            raise percussion()
+        if clef is not None and clef.get("dis"):
+            self.state.transposed = True
+        self.state.ppq = int(node.get("ppq") or self.state.ppq)
+        if node.get("trans.semi") is not None:
+            self.state.transposition = int(node.get("trans.semi", "0"))
+            self.state.transposed = self.state.transposed or self.state.transposition != 0
+        self._meter(node)
+        for sign in node.iter(f"{NS}meterSig"):
+            self._meter(sign)
+
+    def _meter(self, node: etree._Element) -> None:
+        count = node.get("count") or node.get("meter.count")
+        unit = node.get("unit") or node.get("meter.unit")
+        symbol = node.get("sym") or node.get("meter.sym")
+        if count and unit:
+            self.state.meter = (sum(int(n) for n in re.findall(r"\d+", count)), int(unit))
+        elif symbol in _SYMBOLS:
+            self.state.meter = _SYMBOLS[symbol]
+
+    def _measure(self, node: etree._Element) -> None:
+        for sign in node.iter(f"{NS}meterSig"):
+            self._meter(sign)
+        number = node.get("n") or str(len(self.found.measures) + 1)
+        if self.state.meter is None:
+            raise ScoreError(
+                "There is no time signature",
+                place=f"bar {number}",
+                advice="Add one in the program the score came from; the plan needs to know the beats.",
+            )
+        beats, beat_type = self.state.meter
+        full = Fraction(4 * beats, beat_type)
+        measures = self.found.measures
+        onset = measures[-1].onset + measures[-1].length if measures else Fraction(0)
+        index = len(measures)
+        self._pluck_changes(node, onset, beat_type)
+        lengths = []
+        for layer in node.iter(f"{NS}layer"):
+            first = bool(self.layers) and layer.get("n", "1") == self.layers[0]
+            lengths.append(self._layer(layer, index, onset, full, keep=first))
+        length = max([*lengths, Fraction(0)]) or full
+        pickup = length < full and (index == 0 or self._completes(measures[-1], length, full))
+        measures.append(Measure(number, onset, length, beats, beat_type, pickup))
+        self._marks(node, onset, beat_type)
+
+    def _completes(self, before: Measure, length: Fraction, full: Fraction) -> bool:
+        return before.length < full and before.length + length <= full
+
+    def _layer(self, layer: etree._Element, measure: int, start: Fraction, full: Fraction, *, keep: bool) -> Fraction:
+        """Read the events of one layer; return its length."""
+        at = start
+        for node, ratio, grace in _timed(layer, Fraction(1), False):
+            kind = local(node)
+            if kind in {"mRest", "mSpace", "multiRest", "mRpt"}:
+                bars = int(node.get("num", "1")) if kind == "multiRest" else 1
+                at += full * bars
+                continue
+            length = Fraction(0) if grace else self._duration(node, ratio)
+            if keep and kind in {"note", "chord"}:
+                self._event(node, measure, at, length, grace)
+            at += length
+        return at - start
+
+    def _duration(self, node: etree._Element, ratio: Fraction) -> Fraction:
+        """Return what a note lasts: as the file counts it where it does, else as its value is written."""
+        counted = node.get("dur.ppq")
+        if counted and self.state.ppq:
+            return Fraction(int(counted), self.state.ppq)
+        return _written(node) * ratio
+
+    def _event(self, node: etree._Element, measure: int, at: Fraction, length: Fraction, grace: bool) -> None:
+        notes = list(node.iter(f"{NS}note")) if local(node) == "chord" else [node]
+        heads = tuple(self._head(note) for note in notes)
+        signs = {sign for part in (node, *notes) for sign in _artics(part)}
+        event = Event(
+            id=heads[0].id,
+            measure=measure,
+            onset=at,
+            duration=length,
+            heads=heads,
+            marks=frozenset(_MARKS[sign] for sign in signs if sign in _MARKS),
+            bow=next((_BOWS[sign] for sign in sorted(signs) if sign in _BOWS), None),
+            tied=not grace and all(head.id in self.tied for head in heads),
+            grace=grace,
+            plucked=self.plucks_at(at),
+        )
+        self.found.events.append(event)
+        for id_ in (node.get(XML_ID), *(head.id for head in heads)):
+            self.event_of[id_ or ""] = event.id
+            self.span_of[id_ or ""] = (at, at + length)
+
+    def _head(self, note: etree._Element) -> Head:
+        if note.get("pname") is None:
+            raise percussion()
+        id_ = note.get(XML_ID, "")
+        string = note.get("tab.string")
+        midi = 12 * (int(note.get("oct.ges") or note.get("oct", "4")) + 1) + _STEPS[note.get("pname", "c")]
+        return Head(
+            id=id_,
+            midi=midi + _accidental(note) + self.state.transposition,
+            string=int(string) if string else None,
+            finger=self.fingers.get(id_),
+        )
+
+    def _pluck_changes(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
+        """Note from where the bar's words ask for plucking and for the bow again."""
+        self.pluck_marks: list[tuple[Fraction, bool]] = []
+        for words in node.iter(f"{NS}dir", f"{NS}tempo"):
+            text = "".join(words.itertext())
+            if _PLUCKED.search(text) or _BOWED.search(text):
+                at = onset + _beats(words.get("tstamp", "1"), beat_type)
+                self.pluck_marks.append((at, bool(_PLUCKED.search(text))))
+        self.pluck_marks.sort()
+
+    def plucks_at(self, at: Fraction) -> bool:
+        """Whether the note at a place is plucked."""
+        while self.pluck_marks and self.pluck_marks[0][0] <= at:
+            self.plucks = self.pluck_marks.pop(0)[1]
+        return self.plucks
+
+    def _marks(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
+        for sign in node.iter(f"{NS}dynam"):
+            at = self._place(sign, "startid", "tstamp", onset, beat_type)
+            dynamic = dynamic_of("".join(sign.itertext()), at)
+            if dynamic:
+                self.found.dynamics.append(dynamic)
+        for sign in node.iter(f"{NS}tempo"):
+            mark = _tempo(sign, self._place(sign, "startid", "tstamp", onset, beat_type))
+            if mark:
+                self.found.tempos.append(mark)
+
+    def _place(self, node: etree._Element, id_key: str, beat_key: str, onset: Fraction, beat_type: int) -> Fraction:
+        id_ = (node.get(id_key) or "").lstrip("#")
+        if id_ in self.span_of:
+            return self.span_of[id_][0]
+        return onset + _beats(node.get(beat_key, "1"), beat_type)
+
+    def _spanners(self) -> None:
+        """Slurs and hairpins, once every note has its place."""
+        for index, node in enumerate(self.root.iter(f"{NS}measure")):
+            measure = self.found.measures[index]
+            for slur in node.iter(f"{NS}slur"):
+                ends = [self.event_of.get((slur.get(key) or "").lstrip("#")) for key in ("startid", "endid")]
+                if ends[0] and ends[1] and ends[0] != ends[1]:
+                    self.found.slurs.append(Slur(ends[0], ends[1]))
+            for pin in node.iter(f"{NS}hairpin"):
+                start = self._place(pin, "startid", "tstamp", measure.onset, measure.beat_type)
+                end = self._pin_end(pin, index)
+                if end > start:
+                    self.found.hairpins.append(Hairpin(start, end, pin.get("form") == "cres"))
+
+    def _pin_end(self, pin: etree._Element, index: int) -> Fraction:
+        id_ = (pin.get("endid") or "").lstrip("#")
+        if id_ in self.span_of:
+            return self.span_of[id_][1]
+        bars, _, beat = (pin.get("tstamp2") or "0m+1").rpartition("m+")
+        measure = self.found.measures[min(index + int(bars or 0), len(self.found.measures) - 1)]
+        return measure.onset + _beats(beat, measure.beat_type)
+
+
+def percussion() -> ScoreError:
+    """Return the refusal of a part without pitches."""
+    return ScoreError("This is a percussion part", advice="Choose the part of a bowed instrument.")
+
+
+def _has_notes(layer: etree._Element) -> bool:
+    return next(layer.iter(f"{NS}note"), None) is not None
+
+
+def _timed(node: etree._Element, ratio: Fraction, grace: bool) -> Iterator[tuple[etree._Element, Fraction, bool]]:
+    """Yield what takes time in a layer, with the ratio of its tuplets and whether it is a grace note."""
+    for child in node:
+        kind = local(child)
+        own_grace = grace or child.get("grace") is not None
+        if kind in {"note", "chord", "rest", "space", "mRest", "mSpace", "multiRest", "mRpt"}:
+            yield child, ratio, own_grace
+        elif kind == "tuplet":
+            inner = Fraction(int(child.get("numbase", "2")), int(child.get("num", "3")))
+            yield from _timed(child, ratio * inner, grace)
+        elif kind == "fTrem":
+            yield from _timed(child, ratio / 2, grace)
+        elif kind in {"beam", "bTrem", "graceGrp", "ligature", "supplied", "unclear", "corr", "reg"}:
+            yield from _timed(child, ratio, grace or kind == "graceGrp")
+        elif kind in {"app", "choice", "subst"} and len(child):
+            yield from _timed(child[0], ratio, grace)
+
+
+def _written(node: etree._Element) -> Fraction:
+    """Return the written length in quarters."""
+    value = node.get("dur") or next((n.get("dur") for n in node.iter(f"{NS}note") if n.get("dur")), "4")
+    base = _NAMED.get(value or "4") or Fraction(4, int(value or "4"))
+    dots = int(node.get("dots", "0")) or sum(1 for child in node if local(child) == "dot")
+    return base * (2 - Fraction(1, 2**dots))
+
+
+def _accidental(note: etree._Element) -> int:
+    for source in (note, *note.findall(f"{NS}accid")):
+        sign = source.get("accid.ges") or source.get("accid")
+        if sign:
+            return _ALTER.get(sign, 0)
+    return 0
+
+
+def _artics(node: etree._Element) -> list[str]:
+    signs = (node.get("artic") or "").split()
+    for child in node.findall(f"{NS}artic"):
+        signs += (child.get("artic") or "").split()
+    return signs
+
+
+def _fingers(root: etree._Element) -> dict[str, int]:
+    found = {}
+    for node in root.iter(f"{NS}fing"):
+        text = "".join(node.itertext()).strip()
+        if text.isdigit():
+            found[(node.get("startid") or "").lstrip("#")] = int(text)
+    return found
+
+
+def _tied(root: etree._Element) -> set[str]:
+    """Return the ids of heads that continue a tie."""
+    ends = {(tie.get("endid") or "").lstrip("#") for tie in root.iter(f"{NS}tie")}
+    marked = {n.get(XML_ID, "") for n in root.iter(f"{NS}note") if (n.get("tie") or "")[:1] in {"m", "t"}}
+    return (ends | marked) - {""}
+
+
+def _beats(tstamp: str, beat_type: int) -> Fraction:
+    return (Fraction(tstamp).limit_denominator(960) - 1) * Fraction(4, beat_type)
+
+
+def _tempo(node: etree._Element, at: Fraction) -> TempoMark | None:
+    unit = Fraction(1)
+    if node.get("mm.unit"):
+        unit = Fraction(4, int(node.get("mm.unit", "4"))) * (2 - Fraction(1, 2 ** int(node.get("mm.dots", "0"))))
+    quarters = node.get("midi.bpm")
+    if quarters:
+        return TempoMark(at, float(quarters), unit)
+    if node.get("mm"):
+        return TempoMark(at, float(node.get("mm", "80")) * float(unit), unit)
+    return None

@@ -1,0 +1,234 @@
+"""A score file in, its parts out: which parts there are, and one of them as written and as MEI to engrave."""
+
+import re
+from dataclasses import dataclass, replace
+from pathlib import PurePath
+
+from lxml import etree
+
+from pathway.core.music import Event, Head, Part
+from pathway.core.rig.instrument import Rig
+from pathway.errors import NotFound, ScoreError
+from pathway.formats import musicxml
+from pathway.formats.engraver import engraver
+from pathway.formats.mei import NS, XML_ID, read_mei
+from pathway.formats.safe_files import check_size, parse_xml, unpack
+
+FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
+_RIG_WORDS = {
+    "violin": r"violin(?!o?cello)|viol[oi]n[eo]?\b|geige|vln|vl\.|fiddle",
+    "viola": r"viola\b|bratsche|alto\b|vla",
+    "cello": r"cello|vlc|vcl",
+    "bass": r"bass\b|contrab|kontrab|contrebasse|double bass|d\.?\s?b\.",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class PartEntry:
+    """One part of a score, numbered from 1."""
+
+    number: int
+    name: str
+    notes: int
+
+
+@dataclass(frozen=True, slots=True)
+class PartScore:
+    """One part, read and ready to engrave."""
+
+    part: Part
+    mei: str
+
+
+class ScoreFile:
+    """A score as the player gave it."""
+
+    def __init__(self, data: bytes, filename: str) -> None:
+        """Open a score; nothing is engraved yet but what the format needs.
+
+        Raises:
+            ScoreError: not music, or broken; with the place.
+            TooLarge: over the limit.
+        """
+        check_size(len(data))
+        self.kind = _kind(data, filename)
+        self.stem = PurePath(filename).stem or "Untitled"
+        self.document = unpack(data) if data[:2] == b"PK" else data
+        self._xml = self._mei = None
+        if self.kind == "xml":
+            self._xml = parse_xml(self.document)
+            musicxml.check_root(self._xml)
+            musicxml.number_notes(self._xml)
+            self.title = musicxml.title_of(self._xml) or self.stem
+        else:
+            self._mei = self._normalised()
+            self.title = _mei_title(self._mei) or self.stem
+
+    @property
+    def takes_marks(self) -> bool:
+        """Whether bow marks can be written into the player's own document."""
+        return self.kind == "xml"
+
+    @property
+    def parts(self) -> list[PartEntry]:
+        """Return the parts in the order of the score."""
+        if self._xml is not None:
+            heads = musicxml.part_heads(self._xml)
+            return [PartEntry(i, h.name or f"Part {i}", h.notes) for i, h in enumerate(heads, start=1)]
+        assert self._mei is not None
+        return [
+            PartEntry(i, _staff_name(node) or f"Part {i}", _notes_on(self._mei, node.get("n", "")))
+            for i, node in enumerate(self._mei.iter(f"{NS}staffDef"), start=1)
+            if node.getparent().tag == f"{NS}staffGrp"  # type: ignore[union-attr]
+        ]
+
+    def find(self, wanted: str | int | None = None) -> PartEntry:
+        """Return a part by number or name; without a wish the first that has notes.
+
+        Raises:
+            NotFound: no such part; names those there are.
+            ScoreError: the part is empty.
+        """
+        parts = self.parts
+        if not parts:
+            raise ScoreError("The score has no parts", advice="Choose another file.")
+        chosen = _choose(parts, wanted)
+        if chosen is None:
+            names = ", ".join(f"{p.number} {p.name}" for p in parts)
+            raise NotFound(f"There is no part {wanted!r}", advice=f"Parts: {names}.")
+        if chosen.notes == 0:
+            raise ScoreError(f"The part {chosen.name!r} is empty", advice="Choose another part.")
+        return chosen
+
+    def part(self, wanted: str | int | None = None) -> PartScore:
+        """Read one part.
+
+        Raises:
+            NotFound: no such part.
+            ScoreError: empty, percussion, or not readable; with the place.
+        """
+        entry = self.find(wanted)
+        root = self._part_mei(entry)
+        text = etree.tostring(root, encoding="unicode")
+        return PartScore(read_mei(root, self.title, entry.name), text)
+
+    def _part_mei(self, entry: PartEntry) -> etree._Element:
+        if self._xml is None:
+            assert self._mei is not None
+            root = parse_xml(etree.tostring(self._mei))
+            keep_staff(root, _staff_numbers(root)[entry.number - 1])
+            return root
+        head = musicxml.part_heads(self._xml)[entry.number - 1]
+        if head.unpitched:
+            raise ScoreError(f"{entry.name!r} is a percussion part", advice="Choose the part of a bowed instrument.")
+        alone = parse_xml(etree.tostring(self._xml))
+        musicxml.only_part(alone, head.id)
+        root = parse_xml(engraver().read(etree.tostring(alone, encoding="unicode"), "xml").encode())
+        staves = _staff_numbers(root)
+        if len(staves) > 1:
+            keep_staff(root, staves[0])
+        strings = musicxml.printed_strings(alone)
+        for note in root.iter(f"{NS}note"):
+            if note.get(XML_ID) in strings:
+                note.set("tab.string", str(strings[note.get(XML_ID, "")]))
+        return root
+
+    def _normalised(self) -> etree._Element:
+        if self.kind == "mei":
+            root = parse_xml(self.document)
+            if etree.QName(root).localname != "mei":
+                raise ScoreError(
+                    f"The file is XML but not MEI: it begins with <{etree.QName(root).localname}>",
+                    place=f"line {root.sourceline}",
+                    advice="Choose another file.",
+                )
+        try:
+            text = self.document.decode("utf-8-sig")
+        except UnicodeDecodeError:
+            text = self.document.decode("latin-1")
+        if "\x00" in text:
+            raise ScoreError("This is not a text score", advice="Choose a .mei, .abc or .krn file.")
+        return parse_xml(engraver().read(text, self.kind).encode())
+
+
+def at_pitch(part: Part, rig: Rig) -> Part:
+    """Return the part as it sounds on a rig that is written an octave up, unless the file itself says so."""
+    if not rig.instrument.octave_down or part.transposed:
+        return part
+
+    def lower(event: Event) -> Event:
+        heads = tuple(Head(h.id, h.midi - 12, h.string, h.finger) for h in event.heads)
+        return replace(event, heads=heads)
+
+    notice = "Read as sounding an octave below what is written, as usual for the double bass."
+    return replace(part, events=tuple(map(lower, part.events)), notices=(*part.notices, notice))
+
+
+def guess_rig(part_name: str) -> str:
+    """Return the key of the rig that a part's name suggests; a violin if it says nothing."""
+    name = part_name.lower()
+    for key in ("cello", "viola", "bass", "violin"):
+        if re.search(_RIG_WORDS[key], name):
+            return key
+    return "violin"
+
+
+def keep_staff(root: etree._Element, number: str) -> None:
+    """Take all other staves, and the marks that belong to them, out of an MEI document."""
+    for node in list(root.iter(f"{NS}staff", f"{NS}staffDef")):
+        if node.get("n") != number:
+            node.getparent().remove(node)  # type: ignore[union-attr]
+    for group in list(root.iter(f"{NS}staffGrp")):
+        if next(group.iter(f"{NS}staffDef"), None) is None and group.getparent() is not None:
+            group.getparent().remove(group)  # type: ignore[union-attr]
+    ids = {node.get(XML_ID) for node in root.iter(f"{NS}note", f"{NS}chord", f"{NS}rest", f"{NS}mRest")}
+    for measure in root.iter(f"{NS}measure"):
+        for mark in list(measure):
+            start = (mark.get("startid") or "").lstrip("#")
+            staves = (mark.get("staff") or number).split()
+            if mark.tag != f"{NS}staff" and ((start and start not in ids) or number not in staves):
+                measure.remove(mark)
+
+
+def _kind(data: bytes, filename: str) -> str:
+    suffix = PurePath(filename).suffix.lower()
+    if suffix not in FORMATS:
+        raise ScoreError(
+            f"Pathway does not read {suffix or 'files without an ending'}",
+            place=PurePath(filename).name[:80],
+            advice="Take MusicXML (.musicxml, .xml, .mxl), MEI, ABC or Humdrum (.krn).",
+        )
+    if not data.strip():
+        raise ScoreError("The file is empty", place=PurePath(filename).name[:80], advice="Export the score again.")
+    return FORMATS[suffix]
+
+
+def _choose(parts: list[PartEntry], wanted: str | int | None) -> PartEntry | None:
+    if wanted is None:
+        return next((part for part in parts if part.notes), parts[0])
+    if str(wanted).isdigit():
+        return next((part for part in parts if part.number == int(wanted)), None)
+    name = str(wanted).strip().lower()
+    exact = [part for part in parts if part.name.lower() == name]
+    return next(iter(exact or [part for part in parts if name in part.name.lower()]), None)
+
+
+def _staff_numbers(root: etree._Element) -> list[str]:
+    return [node.get("n", "") for node in root.iter(f"{NS}staffDef") if node.getparent().tag == f"{NS}staffGrp"]  # type: ignore[union-attr]
+
+
+def _staff_name(node: etree._Element) -> str:
+    label = node.find(f"{NS}label")
+    if label is None:
+        label = node.getparent().find(f"{NS}label")  # type: ignore[union-attr]
+    return " ".join("".join(label.itertext()).split()) if label is not None else ""
+
+
+def _notes_on(root: etree._Element, number: str) -> int:
+    staves = (staff for staff in root.iter(f"{NS}staff") if staff.get("n") == number)
+    return sum(1 for staff in staves for _ in staff.iter(f"{NS}note"))
+
+
+def _mei_title(root: etree._Element) -> str:
+    node = next(root.iter(f"{NS}title"), None)
+    return " ".join("".join(node.itertext()).split()) if node is not None else ""
