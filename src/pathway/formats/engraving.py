@@ -62,8 +62,8 @@ def main() -> None:
     """Answer requests, a line of JSON each, until there are no more."""
     for line in sys.stdin:
         request = json.loads(line)
-        work = {"read": read, "draw": draw}[request.pop("do")]
-        sys.stdout.write(json.dumps(work(**request)) + "\n")
+        answer = read(**request) if request.pop("do") == "read" else draw(**request)
+        sys.stdout.write(json.dumps(answer) + "\n")
         sys.stdout.flush()
 
 

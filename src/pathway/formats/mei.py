@@ -24,6 +24,7 @@ from pathway.core.music import (
 )
 from pathway.core.rig.bow import Direction
 from pathway.errors import ScoreError
+from pathway.formats.safe_files import parse_xml
 
 NS = "{http://www.music-encoding.org/ns/mei}"
 XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
@@ -47,6 +48,22 @@ def read_mei(root: etree._Element, title: str, name: str) -> Part:
         ScoreError: no bars, a percussion staff, or a bar before any time signature.
     """
     return _Reader(root).part(title, name)
+
+
+def without_bow_marks(mei: str) -> str:
+    """Return MEI without its printed bow marks, for a sheet that draws a sign above every stroke itself."""
+    root = parse_xml(mei.encode())
+    for artic in list(root.iter(f"{NS}artic")):
+        signs = [sign for sign in (artic.get("artic") or "").split() if sign not in _BOWS]
+        parent = artic.getparent()
+        if not signs and parent is not None:
+            parent.remove(artic)
+    return etree.tostring(root, encoding="unicode")
+
+
+def text_of(node: etree._Element) -> str:
+    """Return an element's text in one line."""
+    return " ".join("".join(str(piece) for piece in node.itertext()).split())
 
 
 def local(node: etree._Element) -> str:
@@ -119,7 +136,7 @@ class _Reader:
             raise percussion()
         if clef is not None and clef.get("dis"):
             self.state.transposed = True
-        self.state.ppq = int(node.get("ppq") or self.state.ppq)
+        self.state.ppq = int(node.get("ppq") or "0") or self.state.ppq
         if node.get("trans.semi") is not None:
             self.state.transposition = int(node.get("trans.semi", "0"))
             self.state.transposed = self.state.transposed or self.state.transposition != 0
@@ -224,7 +241,7 @@ class _Reader:
         """Note from where the bar's words ask for plucking and for the bow again."""
         self.pluck_marks: list[tuple[Fraction, bool]] = []
         for words in node.iter(f"{NS}dir", f"{NS}tempo"):
-            text = "".join(words.itertext())
+            text = text_of(words)
             if _PLUCKED.search(text) or _BOWED.search(text):
                 at = onset + _beats(words.get("tstamp", "1"), beat_type)
                 self.pluck_marks.append((at, bool(_PLUCKED.search(text))))
@@ -239,7 +256,7 @@ class _Reader:
     def _marks(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
         for sign in node.iter(f"{NS}dynam"):
             at = self._place(sign, "startid", "tstamp", onset, beat_type)
-            dynamic = dynamic_of("".join(sign.itertext()), at)
+            dynamic = dynamic_of(text_of(sign), at)
             if dynamic:
                 self.found.dynamics.append(dynamic)
         for sign in node.iter(f"{NS}tempo"):
@@ -329,7 +346,7 @@ def _artics(node: etree._Element) -> list[str]:
 def _fingers(root: etree._Element) -> dict[str, int]:
     found = {}
     for node in root.iter(f"{NS}fing"):
-        text = "".join(node.itertext()).strip()
+        text = text_of(node)
         if text.isdigit():
             found[(node.get("startid") or "").lstrip("#")] = int(text)
     return found

@@ -84,7 +84,7 @@ def parse_xml(data: bytes) -> etree._Element:
             advice="Open the score in the program it came from and export it again.",
         ) from error
     dtd = root.getroottree().docinfo.internalDTD
-    if dtd is not None and next(iter(dtd.iterentities()), None) is not None:
+    if dtd is not None and any(dtd.iterentities()):  # type: ignore[union-attr]
         raise ScoreError(
             "The file defines XML entities of its own, which Pathway does not open",
             place="document type at the top",

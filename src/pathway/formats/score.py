@@ -11,7 +11,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.errors import NotFound, ScoreError
 from pathway.formats import musicxml
 from pathway.formats.engraver import engraver
-from pathway.formats.mei import NS, XML_ID, read_mei
+from pathway.formats.mei import NS, XML_ID, read_mei, text_of
 from pathway.formats.safe_files import check_size, parse_xml, unpack
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
@@ -221,7 +221,7 @@ def _staff_name(node: etree._Element) -> str:
     label = node.find(f"{NS}label")
     if label is None:
         label = node.getparent().find(f"{NS}label")  # type: ignore[union-attr]
-    return " ".join("".join(label.itertext()).split()) if label is not None else ""
+    return text_of(label) if label is not None else ""
 
 
 def _notes_on(root: etree._Element, number: str) -> int:
@@ -231,4 +231,4 @@ def _notes_on(root: etree._Element, number: str) -> int:
 
 def _mei_title(root: etree._Element) -> str:
     node = next(root.iter(f"{NS}title"), None)
-    return " ".join("".join(node.itertext()).split()) if node is not None else ""
+    return text_of(node) if node is not None else ""

@@ -116,7 +116,8 @@ class PathProblem:
     def times(self, path: Path) -> FloatArray:
         """Return the time the bow really moves in each stroke [s]: a retake may shorten the one before."""
         taken = np.where(path.links == Link.RETAKE, self.time_short(way_before(path)), 0.0)
-        return np.maximum(self.moving - np.append(taken[1:], 0.0), 0.3 * self.moving)
+        times: FloatArray = np.maximum(self.moving - np.append(taken[1:], 0.0), 0.3 * self.moving)
+        return times
 
     def terms(self, path: Path) -> dict[str, FloatArray]:
         """Return every term of the cost for every stroke, by name; arrays of shape (K,)."""

@@ -1,32 +1,37 @@
 """The rules that every plan obeys. A broken one is a fault of whoever made the plan."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
 
 TOUCH = 1e-4  # places closer than this are the same [m]
-RELATIVE = 1e-3
 MOST_TOLD = 5
 
 
 def problems_of(plan: Plan) -> list[str]:
     """Return what breaks the rules, at most a handful, with the stroke or note named; empty if all is well."""
-    found = [*_strokes(plan), *_notes(plan), *_marks(plan)]
+    found = [*problems_in(plan.strokes, plan.notes, plan.rig.bow.hair), *_marks(plan)]
     return found[:MOST_TOLD]
 
 
-def _strokes(plan: Plan) -> Iterator[str]:
-    hair = plan.rig.bow.hair
-    notes = plan.note
+def problems_in(strokes: Sequence[StrokePlan], notes: Sequence[NotePlan], hair: float) -> list[str]:
+    """Return the broken rules that show without the part: strokes and notes on a hair of some length [m]."""
+    return [*_strokes(strokes, notes, hair), *_notes(notes)][:MOST_TOLD]
+
+
+def _strokes(strokes: Sequence[StrokePlan], notes: Sequence[NotePlan], hair: float) -> Iterator[str]:
+    lengths = {note.id: note.length for note in notes}
     before: StrokePlan | None = None
-    for stroke in plan.strokes:
+    for stroke in strokes:
         name = f"stroke {stroke.id}"
         if not (-TOUCH <= stroke.start <= hair + TOUCH and -TOUCH <= stroke.end <= hair + TOUCH):
             yield f"{name} leaves the hair"
         if (stroke.end - stroke.start) * stroke.direction <= 0:
             yield f"{name} does not move as its direction says"
-        if abs(sum(notes[id_].length for id_ in stroke.notes) - stroke.length) > TOUCH:
+        if any(id_ not in lengths for id_ in stroke.notes):
+            yield f"{name} names a note that is not there"
+        elif abs(sum(lengths[id_] for id_ in stroke.notes) - stroke.length) > TOUCH:
             yield f"{name} is not as long as its notes together"
         joined = stroke.entry in (Link.CHANGE, Link.HOOK)
         if before is not None and joined and abs(stroke.start - before.end) > TOUCH:
@@ -38,8 +43,8 @@ def _strokes(plan: Plan) -> Iterator[str]:
         before = stroke
 
 
-def _notes(plan: Plan) -> Iterator[str]:
-    for note in plan.notes:
+def _notes(notes: Sequence[NotePlan]) -> Iterator[str]:
+    for note in notes:
         if note.stroke is None:
             continue
         yield from _note(note)

@@ -1,0 +1,1 @@
+"""Pieces written for the app, and how they come onto the shelf."""

@@ -1,0 +1,38 @@
+"""Puts the demo pieces on the shelf, once; what a player did with them stays."""
+
+from dataclasses import dataclass
+from importlib.resources import files
+
+from pathway.core.planning import Settings, plan_part
+from pathway.core.rig import preset
+from pathway.formats.score import ScoreFile, at_pitch
+from pathway.store import NewPiece, Pieces, Revision
+from pathway.store.summary import summary_of
+
+
+@dataclass(frozen=True, slots=True)
+class DemoPiece:
+    """One piece written for the app."""
+
+    key: str
+    rig: str
+
+
+DEMO_PIECES = (DemoPiece("ferry-ledger", "bass"), DemoPiece("slack-water", "viola"))
+
+
+def load_demo(pieces: Pieces) -> int:
+    """Add the demo pieces that are not on the shelf yet; return how many were added."""
+    there = pieces.demo_keys()
+    missing = [demo for demo in DEMO_PIECES if demo.key not in there]
+    for demo in missing:
+        name = f"{demo.key}.musicxml"
+        source = (files("pathway.demo") / "pieces" / name).read_bytes()
+        score = ScoreFile(source, name)
+        found = score.part()
+        rig = preset(demo.rig)
+        plan = plan_part(at_pitch(found.part, rig), rig, Settings())
+        first = Revision("As first planned", None, (), plan.path, summary_of(plan))
+        new = NewPiece(score.title, found.part.name, name, source, found.mei, demo.rig, demo.key)
+        pieces.add(new, first)
+    return len(missing)

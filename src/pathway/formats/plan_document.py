@@ -1,0 +1,243 @@
+"""The open plan format: Pydantic models that carry a plan between programs, as JSON.
+
+Lengths in cm, speeds in cm/s, forces in N with the weight in grams-force beside them, angles in degrees, times in s.
+"""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from pathway.errors import PlanError
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class PieceDoc(_Model):
+    """What was planned."""
+
+    title: str
+    part: str
+    measures: int
+    tempo_bpm: float
+    beat_unit: float = Field(description="in quarter notes")
+
+
+class StringDoc(_Model):
+    """One open string."""
+
+    name: str
+    midi: int
+    tension_n: float
+    gravity_share: float
+
+
+class InstrumentDoc(_Model):
+    """The instrument, with every number used."""
+
+    name: str
+    strings: list[StringDoc]
+    vibrating_cm: float
+    gap_cm: float
+    spacing_cm: float
+    bridge_radius_cm: float
+    drive_mf_m_s: float
+    loss_ratio: float
+    plain_place: float
+    comfort_force_n: float
+
+
+class BowDoc(_Model):
+    """The bow, with every number used."""
+
+    name: str
+    mass_g: float
+    hair_cm: float
+    stick_cm: float
+    centre_cm: float
+    pivot_cm: float
+    tension_n: float
+    ribbon_mm: float
+    clearance_mm: float
+
+
+class RigDoc(_Model):
+    """Instrument, bow and hand."""
+
+    key: str
+    instrument: InstrumentDoc
+    bow: BowDoc
+    hold: str
+    index_lever_cm: float
+    torque_limit_nm: float
+    strong: Literal["down", "up"]
+    hard_way: Literal[-1, 0, 1]
+    usable_cm: tuple[float, float]
+
+
+class SettingsDoc(_Model):
+    """Choices for the whole piece."""
+
+    style: Literal["modern", "early"]
+
+
+class StrokeDoc(_Model):
+    """One travel of the bow."""
+
+    id: str
+    direction: Literal["down", "up"]
+    type: str
+    notes: list[str]
+    start_cm: float = Field(description="along the hair, 0 at the frog")
+    end_cm: float
+    begin_s: float
+    end_s: float
+    entry: Literal["first", "change", "hook", "retake", "air"]
+    exit: Literal["joined", "stopped", "ringing", "lifted"]
+    profile: Literal["even", "save", "spend", "swell"]
+    locked: list[str]
+
+
+class WindowDoc(_Model):
+    """The force window of a voice."""
+
+    min_n: float
+    max_n: float
+    place: float = Field(description="0 at the least, 1 at the greatest force, on a log scale")
+
+
+class VoiceDoc(_Model):
+    """One sounding string of a note."""
+
+    midi: int
+    string: int = Field(description="0 is the lowest")
+    string_name: str
+    vibrating_cm: float
+    beta: float
+    force_n: float
+    window: WindowDoc
+    level_db: float
+    lead: bool
+
+
+class NoteDoc(_Model):
+    """One note; without a stroke it is plucked."""
+
+    id: str
+    measure: str
+    beat: float
+    onset_s: float
+    duration_s: float
+    sounding_s: float
+    stroke: str | None
+    voices: list[VoiceDoc]
+    start_cm: float
+    end_cm: float
+    length_cm: float
+    speed_cm_s: float
+    contact_cm: float
+    lane: int
+    force_n: float
+    weight_g: float
+    tilt_deg: float
+    hair_mm: float
+    level_deg: float
+    hand_torque_nm: float = Field(description="at the note's end; positive: the index finger presses")
+    hand_torque_start_nm: float
+    target_db: float
+    pulse_db: float = Field(description="accent on top of the level")
+    level_db: float
+    brightness: float
+    tone: Literal["core", "airy", "pressed", "choked"]
+    locked: list[str]
+
+
+class CrossingDoc(_Model):
+    """The way from one string to another."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+    from_: str = Field(alias="from")
+    to: str
+    from_string: int
+    to_string: int
+    angle_deg: float
+    hand_travel_cm: float
+    time_s: float
+    limb: Literal["fingers", "forearm", "arm"]
+    sense: Literal["easy", "hard", "neutral"]
+    skips: int
+
+
+class FindingDoc(_Model):
+    """Something that will go wrong."""
+
+    code: str
+    severity: Literal["high", "medium", "low"]
+    notes: list[str]
+    text: str
+    numbers: dict[str, float]
+
+
+class MeasureDoc(_Model):
+    """Hair used in one bar, and where it leaves the bow."""
+
+    measure: str
+    hair_cm: float
+    net_cm: float
+
+
+class BalanceDoc(_Model):
+    """How even the plan sounds."""
+
+    down_minus_up_db: float
+    by_string_db: dict[str, float]
+    spread_db: float
+
+
+class TotalsDoc(_Model):
+    """The plan summed up."""
+
+    hair_m: float
+    per_measure: list[MeasureDoc]
+    lowest_tempo_bpm: float
+    balance: BalanceDoc
+
+
+class PlanDocument(_Model):
+    """A whole plan."""
+
+    format: Literal["pathway-plan"] = "pathway-plan"
+    version: Literal[1] = 1
+    piece: PieceDoc
+    rig: RigDoc
+    settings: SettingsDoc
+    strokes: list[StrokeDoc]
+    notes: list[NoteDoc]
+    crossings: list[CrossingDoc]
+    findings: list[FindingDoc]
+    totals: TotalsDoc
+    notices: list[str] = Field(default=[], description="what the reader and the planner had to decide")
+
+    def to_json(self) -> str:
+        """Return the document as JSON text."""
+        return self.model_dump_json(by_alias=True, indent=1)
+
+
+def read_plan_document(data: bytes) -> PlanDocument:
+    """Return a plan document from JSON.
+
+    Raises:
+        PlanError: not a plan document; names the first field that is wrong.
+    """
+    try:
+        return PlanDocument.model_validate_json(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"]) or "the whole file"
+        raise PlanError(
+            f"This is not a plan document: {first['msg'].lower()}",
+            place=where,
+            advice="Write one with `pathway plan SCORE --out plan.json`.",
+        ) from error

@@ -1,0 +1,310 @@
+"""Between plans and their documents: units at the border, and the notes as a table.
+
+Inside everything is SI and radians; documents speak cm, degrees and grams-force.
+"""
+
+import csv
+import io
+import math
+
+from pathway.core.music import pitch_name
+from pathway.core.physics.lever import GRAVITY
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
+from pathway.core.planning.validate import problems_in
+from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import Rig
+from pathway.formats.plan_document import (
+    BalanceDoc,
+    BowDoc,
+    CrossingDoc,
+    FindingDoc,
+    InstrumentDoc,
+    MeasureDoc,
+    NoteDoc,
+    PieceDoc,
+    PlanDocument,
+    RigDoc,
+    SettingsDoc,
+    StringDoc,
+    StrokeDoc,
+    TotalsDoc,
+    VoiceDoc,
+    WindowDoc,
+)
+
+GRAMS_PER_NEWTON = 1000 / GRAVITY
+DIGITS = 5  # of rounded numbers
+
+
+def document_of(plan: Plan) -> PlanDocument:
+    """Return the document of a plan."""
+    part = plan.part
+    return PlanDocument(
+        piece=PieceDoc(
+            title=part.title,
+            part=part.name,
+            measures=len(part.measures),
+            tempo_bpm=_round(plan.draft.tempo_bpm),
+            beat_unit=float(part.tempo.unit),
+        ),
+        rig=_rig(plan.rig),
+        settings=SettingsDoc(style="modern"),
+        strokes=[_stroke(stroke) for stroke in plan.strokes],
+        notes=[_note(note, plan) for note in plan.notes],
+        crossings=_crossings(plan),
+        findings=[
+            FindingDoc(
+                code=f.code,
+                severity=f.severity.value,
+                notes=list(f.notes),
+                text=f.text,
+                numbers={k: _round(v) for k, v in f.numbers.items()},
+            )
+            for f in plan.findings
+        ],
+        totals=_totals(plan),
+        notices=list(plan.notices),
+    )
+
+
+def broken_rules(document: PlanDocument) -> list[str]:
+    """Return what breaks the rules of plans in a document, with the stroke or note named."""
+    strokes = [_stroke_of(stroke) for stroke in document.strokes]
+    notes = [_note_of(note) for note in document.notes]
+    return problems_in(strokes, notes, document.rig.bow.hair_cm / 100)
+
+
+def bow_marks(plan: Plan) -> dict[str, Direction]:
+    """Return the direction of every stroke by the note that carries its sign: its first that is no grace note."""
+    events = {event.id: event for event in plan.part.events}
+    return {
+        next((id_ for id_ in stroke.notes if not events[id_].grace), stroke.notes[0]): stroke.direction
+        for stroke in plan.strokes
+    }
+
+
+COLUMNS = (
+    "id", "measure", "beat", "onset_s", "duration_s", "sounding_s", "pitch", "string_name", "stroke", "direction",
+    "type", "start_cm", "end_cm", "length_cm", "speed_cm_s", "contact_cm", "lane", "force_n", "weight_g", "tilt_deg",
+    "hair_mm", "level_deg", "hand_torque_nm", "target_db", "level_db", "brightness", "tone",
+)  # fmt: skip
+
+
+def to_csv(document: PlanDocument) -> str:
+    """Return the notes of a plan as CSV, a row each."""
+    out = io.StringIO()
+    writer = csv.DictWriter(out, COLUMNS, extrasaction="ignore", lineterminator="\n")
+    writer.writeheader()
+    strokes = {stroke.id: stroke for stroke in document.strokes}
+    for note in document.notes:
+        stroke = strokes.get(note.stroke or "")
+        writer.writerow(
+            note.model_dump()
+            | {
+                "pitch": " ".join(pitch_name(voice.midi) for voice in note.voices),
+                "string_name": " ".join(voice.string_name for voice in note.voices),
+                "direction": stroke.direction if stroke else "",
+                "type": stroke.type if stroke else "plucked",
+            }
+        )
+    return out.getvalue()
+
+
+def _round(value: float) -> float:
+    return round(value, DIGITS)
+
+
+def _cm(metres: float) -> float:
+    return round(100 * metres, DIGITS)
+
+
+def _rig(rig: Rig) -> RigDoc:
+    instrument, bow = rig.instrument, rig.bow
+    return RigDoc(
+        key=rig.key,
+        instrument=InstrumentDoc(
+            name=instrument.name,
+            strings=[
+                StringDoc(name=s.name, midi=s.midi, tension_n=s.tension, gravity_share=s.gravity_share)
+                for s in instrument.strings
+            ],
+            vibrating_cm=_cm(instrument.length),
+            gap_cm=_cm(instrument.gap),
+            spacing_cm=_cm(instrument.spacing),
+            bridge_radius_cm=_cm(instrument.bridge_radius),
+            drive_mf_m_s=instrument.drive_mf,
+            loss_ratio=instrument.loss,
+            plain_place=instrument.plain_place,
+            comfort_force_n=instrument.comfort_force,
+        ),
+        bow=BowDoc(
+            name=bow.name,
+            mass_g=_round(1000 * bow.mass),
+            hair_cm=_cm(bow.hair),
+            stick_cm=_cm(bow.stick),
+            centre_cm=_cm(bow.centre),
+            pivot_cm=_cm(bow.pivot),
+            tension_n=bow.tension,
+            ribbon_mm=_round(1000 * bow.ribbon),
+            clearance_mm=_round(1000 * bow.clearance),
+        ),
+        hold=rig.hold.name,
+        index_lever_cm=_cm(rig.hold.index_lever),
+        torque_limit_nm=rig.torque_limit,
+        strong="down" if rig.strong > 0 else "up",
+        hard_way=1 if rig.hard_way > 0 else (-1 if rig.hard_way else 0),
+        usable_cm=(_cm(rig.usable[0]), _cm(rig.usable[1])),
+    )
+
+
+def _stroke(stroke: StrokePlan) -> StrokeDoc:
+    return StrokeDoc(
+        id=stroke.id,
+        direction="down" if stroke.direction > 0 else "up",
+        type=stroke.kind,
+        notes=list(stroke.notes),
+        start_cm=_cm(stroke.start),
+        end_cm=_cm(stroke.end),
+        begin_s=_round(stroke.begin),
+        end_s=_round(stroke.finish),
+        entry=stroke.entry.word,
+        exit=stroke.exit,
+        profile="even",
+        locked=["direction"] if stroke.locked else [],
+    )
+
+
+def _note(note: NotePlan, plan: Plan) -> NoteDoc:
+    strings = plan.rig.instrument.strings
+    voices = [
+        VoiceDoc(
+            midi=v.midi,
+            string=v.string,
+            string_name=strings[v.string].letter,
+            vibrating_cm=_cm(v.vibrating),
+            beta=_round(v.beta),
+            force_n=_round(v.force),
+            window=WindowDoc(min_n=_round(v.window[0]), max_n=_round(v.window[1]), place=_round(v.place)),
+            level_db=_round(v.level_db),
+            lead=v.lead,
+        )
+        for v in note.voices
+    ]
+    return NoteDoc(
+        id=note.id,
+        measure=note.measure,
+        beat=_round(note.beat),
+        onset_s=_round(note.onset),
+        duration_s=_round(note.duration),
+        sounding_s=_round(note.sounding),
+        stroke=note.stroke,
+        voices=voices,
+        start_cm=_cm(note.start),
+        end_cm=_cm(note.end),
+        length_cm=_cm(note.length),
+        speed_cm_s=_cm(note.speed),
+        contact_cm=_cm(note.contact),
+        lane=note.lane,
+        force_n=_round(note.force),
+        weight_g=round(note.force * GRAMS_PER_NEWTON, 2),
+        tilt_deg=_round(math.degrees(note.tilt)),
+        hair_mm=_round(1000 * note.hair_width),
+        level_deg=_round(math.degrees(note.level)),
+        hand_torque_nm=_round(note.torque_end),
+        hand_torque_start_nm=_round(note.torque_start),
+        target_db=_round(note.target_db),
+        pulse_db=_round(note.pulse_db),
+        level_db=_round(note.level_db),
+        brightness=_round(note.brightness),
+        tone=note.tone.value,
+        locked=["direction"] if note.stroke and plan.stroke[note.stroke].locked else [],
+    )
+
+
+def _crossings(plan: Plan) -> list[CrossingDoc]:
+    return [
+        CrossingDoc.model_validate(
+            {
+                "from": c.from_note,
+                "to": c.to_note,
+                "from_string": c.from_string,
+                "to_string": c.to_string,
+                "angle_deg": _round(math.degrees(c.angle)),
+                "hand_travel_cm": _cm(c.travel),
+                "time_s": _round(c.time),
+                "limb": c.limb,
+                "sense": c.sense,
+                "skips": c.skips,
+            }
+        )
+        for c in plan.crossings
+    ]
+
+
+def _totals(plan: Plan) -> TotalsDoc:
+    totals, strings = plan.totals, plan.rig.instrument.strings
+    return TotalsDoc(
+        hair_m=_round(totals.hair),
+        per_measure=[
+            MeasureDoc(measure=number, hair_cm=_cm(hair), net_cm=_cm(net)) for number, hair, net in totals.per_measure
+        ],
+        lowest_tempo_bpm=_round(totals.lowest_tempo_bpm),
+        balance=BalanceDoc(
+            down_minus_up_db=_round(totals.down_minus_up_db),
+            by_string_db={strings[i].letter: _round(db) for i, db in totals.by_string_db.items()},
+            spread_db=_round(totals.spread_db),
+        ),
+    )
+
+
+def _stroke_of(doc: StrokeDoc) -> StrokePlan:
+    return StrokePlan(
+        id=doc.id,
+        direction=Direction[doc.direction.upper()],
+        kind=doc.type,
+        notes=tuple(doc.notes),
+        start=doc.start_cm / 100,
+        end=doc.end_cm / 100,
+        begin=doc.begin_s,
+        finish=doc.end_s,
+        entry=Link.RETAKE if doc.entry == "air" else Link[doc.entry.upper()],
+        exit=doc.exit,
+        printed=False,
+        locked=bool(doc.locked),
+    )
+
+
+def _note_of(doc: NoteDoc) -> NotePlan:
+    return NotePlan(
+        id=doc.id,
+        measure=doc.measure,
+        beat=doc.beat,
+        onset=doc.onset_s,
+        duration=doc.duration_s,
+        sounding=doc.sounding_s,
+        stroke=doc.stroke,
+        voices=tuple(_voice_of(voice) for voice in doc.voices),
+        start=doc.start_cm / 100,
+        end=doc.end_cm / 100,
+        speed=doc.speed_cm_s / 100,
+        contact=doc.contact_cm / 100,
+        lane=doc.lane,
+        level_db=doc.level_db,
+        target_db=doc.target_db,
+        tone=Tone.PRESSED if doc.tone == "pressed" else Tone.AIRY if doc.tone == "airy" else Tone.CORE,
+    )
+
+
+def _voice_of(doc: VoiceDoc) -> Voice:
+    return Voice(
+        midi=doc.midi,
+        string=doc.string,
+        vibrating=doc.vibrating_cm / 100,
+        beta=doc.beta,
+        force=doc.force_n,
+        window=(doc.window.min_n, doc.window.max_n),
+        place=doc.window.place,
+        level_db=doc.level_db,
+        lead=doc.lead,
+    )

@@ -1,0 +1,40 @@
+"""Opens the database and brings its tables up to date."""
+
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine, event
+
+_MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+def open_database(url: str) -> Engine:
+    """Return an engine on an up-to-date database.
+
+    Args:
+        url: as SQLAlchemy takes it; a school can point it at a server.
+    """
+    engine = create_engine(url)
+    if engine.dialect.name == "sqlite":
+        event.listen(engine, "connect", _set_up_sqlite)
+    migrate(engine)
+    return engine
+
+
+def migrate(engine: Engine) -> None:
+    """Bring the tables to the newest form, keeping what they hold."""
+    config = Config()
+    config.set_main_option("script_location", str(_MIGRATIONS))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "head")
+
+
+def _set_up_sqlite(connection: Any, _record: object) -> None:
+    cursor = connection.cursor()
+    cursor.execute("PRAGMA journal_mode=WAL")
+    cursor.execute("PRAGMA foreign_keys=ON")
+    cursor.execute("PRAGMA busy_timeout=5000")
+    cursor.close()

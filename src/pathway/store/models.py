@@ -1,0 +1,62 @@
+"""The tables. Rows stay inside the store."""
+
+from datetime import datetime
+
+from sqlalchemy import JSON, DateTime, Float, ForeignKey, Integer, LargeBinary, String, Text, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Base(DeclarativeBase):
+    """All tables."""
+
+
+class PieceRow(Base):
+    """One part of one score on the shelf."""
+
+    __tablename__ = "piece"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    title: Mapped[str] = mapped_column(String(300))
+    part_name: Mapped[str] = mapped_column(String(200))
+    source_name: Mapped[str] = mapped_column(String(300))
+    source: Mapped[bytes] = mapped_column(LargeBinary)
+    mei: Mapped[str] = mapped_column(Text)
+    rig: Mapped[str] = mapped_column(String(100))
+    demo_key: Mapped[str | None] = mapped_column(String(100), unique=True)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    opened_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    last_note: Mapped[str | None] = mapped_column(String(100))
+    at: Mapped[int] = mapped_column(Integer, default=0)
+    version: Mapped[int] = mapped_column(Integer, default=0)
+    revisions: Mapped[list["RevisionRow"]] = relationship(
+        back_populates="piece", cascade="all, delete-orphan", order_by="RevisionRow.number"
+    )
+
+
+class RevisionRow(Base):
+    """One state of a piece's plan; the history is a line of them."""
+
+    __tablename__ = "revision"
+    __table_args__ = (UniqueConstraint("piece_id", "number"),)
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
+    number: Mapped[int] = mapped_column(Integer)
+    label: Mapped[str] = mapped_column(String(300))
+    tempo_bpm: Mapped[float | None] = mapped_column(Float)
+    locks: Mapped[dict[str, str]] = mapped_column(JSON)
+    path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
+    summary: Mapped[dict[str, object]] = mapped_column(JSON)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    piece: Mapped[PieceRow] = relationship(back_populates="revisions")
+
+
+class PendingRow(Base):
+    """A score that was dropped on the shelf and waits for the choice of part and rig."""
+
+    __tablename__ = "pending"
+
+    token: Mapped[str] = mapped_column(String(40), primary_key=True)
+    filename: Mapped[str] = mapped_column(String(300))
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))

@@ -1,0 +1,294 @@
+"""Pieces and their history. Functions per use; what comes out are frozen values, rows stay inside."""
+
+import secrets
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+from sqlalchemy import Engine, delete, func, select
+from sqlalchemy.orm import Session, defer
+
+from pathway.core.planning import Lock
+from pathway.core.planning.path_problem import Path
+from pathway.core.rig.bow import Direction
+from pathway.errors import Conflict, NotFound
+from pathway.store.models import PendingRow, PieceRow, RevisionRow
+
+PENDING_FOR = timedelta(hours=24)
+
+
+@dataclass(frozen=True)
+class Revision:
+    """One state of a plan: the player's wishes and the path found for them."""
+
+    label: str
+    tempo_bpm: float | None
+    locks: tuple[Lock, ...]
+    path: Path
+    summary: Mapping[str, object]
+
+
+@dataclass(frozen=True, slots=True)
+class NewPiece:
+    """A piece about to be put on the shelf."""
+
+    title: str
+    part_name: str
+    source_name: str
+    source: bytes
+    mei: str
+    rig: str
+    demo_key: str | None = None
+
+
+@dataclass(frozen=True)
+class StoredPiece:
+    """A piece with its present state."""
+
+    id: int
+    title: str
+    part_name: str
+    source_name: str
+    source: bytes
+    mei: str
+    rig: str
+    last_note: str | None
+    version: int
+    number: int  # of the present revision
+    revision: Revision
+    undoes: str | None  # label of what undo takes back
+    redoes: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class ShelfEntry:
+    """What the shelf shows of a piece."""
+
+    id: int
+    title: str
+    part_name: str
+    rig: str
+    opened_at: datetime | None
+    summary: Mapping[str, object]
+
+
+class Pieces:
+    """The shelf."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    def add(self, piece: NewPiece, first: Revision) -> int:
+        """Put a piece on the shelf with its first plan; return its id."""
+        with Session(self._engine) as session, session.begin():
+            row = PieceRow(
+                title=piece.title[:300],
+                part_name=piece.part_name[:200],
+                source_name=piece.source_name[:300],
+                source=piece.source,
+                mei=piece.mei,
+                rig=piece.rig,
+                demo_key=piece.demo_key,
+                created_at=datetime.now(UTC),
+                at=0,
+                version=0,
+            )
+            row.revisions.append(_revision_row(0, first))
+            session.add(row)
+            session.flush()
+            return row.id
+
+    def shelf(self) -> list[ShelfEntry]:
+        """Return all pieces, the last opened first."""
+        query = (
+            select(PieceRow, RevisionRow.summary)
+            .join(RevisionRow, (RevisionRow.piece_id == PieceRow.id) & (RevisionRow.number == PieceRow.at))
+            .options(defer(PieceRow.source), defer(PieceRow.mei))
+            .order_by(func.coalesce(PieceRow.opened_at, PieceRow.created_at).desc(), PieceRow.id)
+        )
+        with Session(self._engine) as session:
+            return [
+                ShelfEntry(row.id, row.title, row.part_name, row.rig, row.opened_at, summary)
+                for row, summary in session.execute(query)
+            ]
+
+    def piece(self, key: int) -> StoredPiece:
+        """Return a piece with its present state.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session:
+            return _stored(session, _row(session, key))
+
+    def version(self, key: int) -> int:
+        """Return how often a piece has changed.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session:
+            version = session.scalar(select(PieceRow.version).where(PieceRow.id == key))
+        if version is None:
+            raise _no_piece()
+        return version
+
+    def opened(self, key: int, note: str | None = None) -> None:
+        """Note that a piece was opened, and where the player stands in it."""
+        with Session(self._engine) as session, session.begin():
+            row = _row(session, key)
+            row.opened_at = datetime.now(UTC)
+            row.last_note = note or row.last_note
+
+    def edit(self, key: int, version: int, revision: Revision) -> StoredPiece:
+        """Add a state after the present one; what could have been redone is gone.
+
+        Raises:
+            NotFound: there is no such piece.
+            Conflict: the piece has changed since it was shown.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = _checked(session, key, version)
+            session.execute(delete(RevisionRow).where(RevisionRow.piece_id == key, RevisionRow.number > row.at))
+            row.at += 1
+            row.version += 1
+            new = _revision_row(row.at, revision)
+            new.piece_id = key
+            session.add(new)
+            session.flush()
+            return _stored(session, row)
+
+    def step(self, key: int, version: int, by: int) -> StoredPiece:
+        """Go back (−1) or forward (+1) in the history; at its end nothing happens.
+
+        Raises:
+            NotFound: there is no such piece.
+            Conflict: the piece has changed since it was shown.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = _checked(session, key, version)
+            last = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.piece_id == key)) or 0
+            target = min(max(row.at + by, 0), last)
+            if target != row.at:
+                row.at = target
+                row.version += 1
+            session.flush()
+            return _stored(session, row)
+
+    def demo_keys(self) -> set[str]:
+        """Return which demo pieces are on the shelf."""
+        with Session(self._engine) as session:
+            keys = session.scalars(select(PieceRow.demo_key).where(PieceRow.demo_key.is_not(None)))
+            return {key for key in keys if key}
+
+    def keep_pending(self, filename: str, data: bytes) -> str:
+        """Keep a score until its part and rig are chosen; return a token for it."""
+        token = secrets.token_urlsafe(16)
+        with Session(self._engine) as session, session.begin():
+            old = datetime.now(UTC) - PENDING_FOR
+            session.execute(delete(PendingRow).where(PendingRow.created_at < old))
+            session.add(PendingRow(token=token, filename=filename[:300], data=data, created_at=datetime.now(UTC)))
+        return token
+
+    def pending(self, token: str) -> tuple[str, bytes]:
+        """Return the file name and bytes of a waiting score.
+
+        Raises:
+            NotFound: it is not waiting any more.
+        """
+        with Session(self._engine) as session:
+            row = session.get(PendingRow, token)
+            if row is None:
+                raise NotFound("This score is not waiting any more", advice="Drop the file on the shelf again.")
+            return row.filename, row.data
+
+    def drop_pending(self, token: str) -> None:
+        """Forget a waiting score."""
+        with Session(self._engine) as session, session.begin():
+            session.execute(delete(PendingRow).where(PendingRow.token == token))
+
+
+def _no_piece() -> NotFound:
+    return NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
+
+
+def _row(session: Session, key: int) -> PieceRow:
+    row = session.get(PieceRow, key)
+    if row is None:
+        raise _no_piece()
+    return row
+
+
+def _checked(session: Session, key: int, version: int) -> PieceRow:
+    row = _row(session, key)
+    if row.version != version:
+        raise Conflict(
+            "This piece was changed somewhere else meanwhile",
+            advice="Reload the page; then make your change again.",
+        )
+    return row
+
+
+def _revision_row(number: int, revision: Revision) -> RevisionRow:
+    path = revision.path
+    return RevisionRow(
+        number=number,
+        label=revision.label[:300],
+        tempo_bpm=revision.tempo_bpm,
+        locks={lock.note: lock.direction.word for lock in revision.locks},
+        path={
+            "directions": path.directions.tolist(),
+            "starts": path.starts.tolist(),
+            "ends": path.ends.tolist(),
+            "links": path.links.tolist(),
+        },
+        summary=dict(revision.summary),
+        created_at=datetime.now(UTC),
+    )
+
+
+def _revision(row: RevisionRow) -> Revision:
+    path = row.path
+    return Revision(
+        label=row.label,
+        tempo_bpm=row.tempo_bpm,
+        locks=tuple(Lock(note, Direction[word.upper()]) for note, word in row.locks.items()),
+        path=Path(
+            np.array(path["directions"], dtype=np.int64),
+            np.array(path["starts"], dtype=np.float64),
+            np.array(path["ends"], dtype=np.float64),
+            np.array(path["links"], dtype=np.int64),
+        ),
+        summary=row.summary,
+    )
+
+
+def _stored(session: Session, row: PieceRow) -> StoredPiece:
+    near: Sequence[tuple[int, str]] = [
+        (number, label)
+        for number, label in session.execute(
+            select(RevisionRow.number, RevisionRow.label).where(
+                RevisionRow.piece_id == row.id, RevisionRow.number.in_((row.at, row.at + 1))
+            )
+        )
+    ]
+    labels = dict(near)
+    present = session.scalars(
+        select(RevisionRow).where(RevisionRow.piece_id == row.id, RevisionRow.number == row.at)
+    ).one()
+    return StoredPiece(
+        id=row.id,
+        title=row.title,
+        part_name=row.part_name,
+        source_name=row.source_name,
+        source=row.source,
+        mei=row.mei,
+        rig=row.rig,
+        last_note=row.last_note,
+        version=row.version,
+        number=row.at,
+        revision=_revision(present),
+        undoes=labels.get(row.at) if row.at > 0 else None,
+        redoes=labels.get(row.at + 1),
+    )

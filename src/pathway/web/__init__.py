@@ -1,0 +1,1 @@
+"""The app in the browser."""

@@ -1,0 +1,54 @@
+"""Says in one line what an edit did to the plan."""
+
+from pathway.core.planning import Plan
+
+MOVED = 0.01  # less is not worth a word [m]
+
+
+def what_changed(before: Plan, after: Plan) -> str:
+    """Return one sentence: what turned, how far the bow moved and where, and how the findings changed."""
+    parts = [_tempo(before, after) or _turned(before, after), _shifted(before, after), _findings(before, after)]
+    said = [part for part in parts if part]
+    return "; ".join(said) + "." if said else "Nothing else changed."
+
+
+def _tempo(before: Plan, after: Plan) -> str:
+    if before.draft.tempo_bpm == after.draft.tempo_bpm:
+        return ""
+    return f"Planned at {after.draft.tempo_bpm:g}"
+
+
+def _turned(before: Plan, after: Plan) -> str:
+    turned = [s for s in after.strokes if s.id in before.stroke and s.direction is not before.stroke[s.id].direction]
+    if not turned:
+        return ""
+    if len(turned) == 1:
+        return f"{_bars([turned[0].id], after)}: now {turned[0].direction.word}-bow"
+    return f"{len(turned)} bows turned in {_bars([s.id for s in turned], after)}"
+
+
+def _shifted(before: Plan, after: Plan) -> str:
+    moves = {
+        s.id: s.end - before.stroke[s.id].end
+        for s in after.strokes
+        if s.id in before.stroke and s.direction is before.stroke[s.id].direction
+    }
+    moved = [id_ for id_, way in moves.items() if abs(way) > MOVED]
+    if not moved:
+        return ""
+    furthest = max((moves[id_] for id_ in moved), key=abs)
+    end = "tip" if furthest > 0 else "frog"
+    return f"{_bars(moved, after)} shifted up to {100 * abs(furthest):.0f} cm towards the {end}"
+
+
+def _findings(before: Plan, after: Plan) -> str:
+    more = len(after.findings) - len(before.findings)
+    if not more:
+        return ""
+    count = abs(more)
+    return f"{count} {'finding' if count == 1 else 'findings'} {'more' if more > 0 else 'fewer'}"
+
+
+def _bars(strokes: list[str], plan: Plan) -> str:
+    numbers = list(dict.fromkeys(plan.note[id_].measure for id_ in strokes))
+    return f"bar {numbers[0]}" if len(numbers) == 1 else f"bars {numbers[0]}–{numbers[-1]}"

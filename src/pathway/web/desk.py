@@ -1,0 +1,175 @@
+"""The desk on which open pieces lie: read, engraved and planned once, then kept while they are in use."""
+
+import hashlib
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import TypeVar
+
+from pathway.core.music import Part
+from pathway.core.planning import Lock, Plan, Settings, plan_part, replan
+from pathway.core.rig import preset
+from pathway.core.rig.bow import Direction
+from pathway.errors import NotFound, OutOfRange
+from pathway.formats.engraver import engraver
+from pathway.formats.mei import read_mei, without_bow_marks
+from pathway.formats.safe_files import parse_xml
+from pathway.formats.score import PartScore, ScoreFile, at_pitch
+from pathway.formats.staves import System, read_system
+from pathway.store import NewPiece, Pieces, Revision, StoredPiece
+from pathway.store.summary import summary_of
+
+SHEET_WIDTH = 900  # of an engraved system [CSS px]
+OPEN_PIECES = 12  # kept ready
+TEMPO_LIMITS = (10.0, 400.0)  # beats a minute
+_Kept = TypeVar("_Kept")
+
+
+@dataclass(frozen=True, slots=True)
+class OpenPiece:
+    """A piece with its plan and its engraved systems."""
+
+    piece: StoredPiece
+    plan: Plan
+    systems: tuple[System, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Edited:
+    """A piece after an edit, and the plan it had before."""
+
+    now: OpenPiece
+    before: Plan
+
+
+class _Shelf(OrderedDict[object, _Kept]):
+    """Keeps the last few values, one maker at a time."""
+
+    def __init__(self, most: int) -> None:
+        super().__init__()
+        self._most, self._lock = most, threading.RLock()
+
+    def get_or_make(self, key: object, make: Callable[[], _Kept]) -> _Kept:
+        with self._lock:
+            if key not in self:
+                self[key] = make()
+            self.move_to_end(key)
+            while len(self) > self._most:
+                self.popitem(last=False)
+            return self[key]
+
+
+class Desk:
+    """Opens, plans and edits pieces."""
+
+    def __init__(self, pieces: Pieces) -> None:
+        self.pieces = pieces
+        self._systems: _Shelf[tuple[System, ...]] = _Shelf(OPEN_PIECES)
+        self._plans: _Shelf[Plan] = _Shelf(3 * OPEN_PIECES)
+
+    def add(self, score: ScoreFile, data: bytes, filename: str, part: str | int | None, rig_key: str) -> int:
+        """Plan a part of a score and put it on the shelf; return its id.
+
+        Raises:
+            ScoreError: the part cannot be read or planned; nothing is kept.
+        """
+        found: PartScore = score.part(part)
+        rig = preset(rig_key)
+        plan = plan_part(at_pitch(found.part, rig), rig)
+        piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key)
+        return self.pieces.add(piece, _revision("As first planned", plan, None, ()))
+
+    def open(self, key: int) -> OpenPiece:
+        """Return a piece ready to be shown.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        return self._opened(self.pieces.piece(key))
+
+    def turn(self, key: int, version: int, note: str, direction: Direction | None) -> Edited:
+        """Set the direction of the stroke that carries a note, or unlock it with None.
+
+        Raises:
+            NotFound: no such piece or note.
+            Conflict: the piece has changed meanwhile.
+            PlanError: the locks leave no way.
+        """
+        now = self.open(key)
+        stroke = _stroke_of(now.plan, note)
+        locks = {lock.note: lock for lock in now.piece.revision.locks}
+        bar = now.plan.note[stroke].measure
+        if direction is None:
+            locks.pop(stroke, None)
+            label = f"Bar {bar}: direction left to the plan"
+        else:
+            locks[stroke] = Lock(stroke, direction)
+            label = f"Bar {bar}: {direction.word}-bow"
+        plan = replan(now.plan, locks.values())
+        return self._save(now, version, _revision(label, plan, now.piece.revision.tempo_bpm, locks.values()), plan)
+
+    def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:
+        """Plan a piece at another tempo; locks stay.
+
+        Raises:
+            OutOfRange: not a tempo.
+            NotFound, Conflict: as for turn.
+        """
+        low, high = TEMPO_LIMITS
+        if not low <= tempo_bpm <= high:
+            raise OutOfRange("the tempo", tempo_bpm, low, high, "beats a minute")
+        now = self.open(key)
+        locks = now.piece.revision.locks
+        plan = plan_part(now.plan.part, now.plan.rig, Settings(tempo_bpm), locks)
+        return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, tempo_bpm, locks), plan)
+
+    def step(self, key: int, version: int, by: int) -> Edited:
+        """Undo (−1) or redo (+1).
+
+        Raises:
+            NotFound, Conflict: as for turn.
+        """
+        now = self.open(key)
+        return Edited(self._opened(self.pieces.step(key, version, by), near=now.plan), now.plan)
+
+    def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
+        saved = self.pieces.edit(now.piece.id, version, revision)
+        self._plans.get_or_make(_plan_key(saved), lambda: plan)
+        return Edited(OpenPiece(saved, plan, now.systems), now.plan)
+
+    def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
+        plan = self._plans.get_or_make(_plan_key(piece), lambda: _plan(piece, near))
+        digest = hashlib.sha256(piece.mei.encode()).hexdigest()
+        systems = self._systems.get_or_make((digest, SHEET_WIDTH), lambda: _engrave(piece.mei))
+        return OpenPiece(piece, plan, systems)
+
+
+def _plan_key(piece: StoredPiece) -> tuple[int, int]:
+    return piece.id, piece.version
+
+
+def _plan(piece: StoredPiece, near: Plan | None) -> Plan:
+    rig = preset(piece.rig)
+    part: Part = near.part if near else at_pitch(_part(piece), rig)
+    revision = piece.revision
+    return plan_part(part, rig, Settings(revision.tempo_bpm), revision.locks, revision.path)
+
+
+def _part(piece: StoredPiece) -> Part:
+    return read_mei(parse_xml(piece.mei.encode()), piece.title, piece.part_name)
+
+
+def _engrave(mei: str) -> tuple[System, ...]:
+    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), SHEET_WIDTH))
+
+
+def _stroke_of(plan: Plan, note: str) -> str:
+    found = plan.note.get(note)
+    if found is None or found.stroke is None:
+        raise NotFound("There is no bowed note there", advice="Choose another note.")
+    return found.stroke
+
+
+def _revision(label: str, plan: Plan, tempo: float | None, locks: Iterable[Lock]) -> Revision:
+    return Revision(label, tempo, tuple(locks), plan.path, summary_of(plan))

@@ -1,0 +1,51 @@
+"""Error class → HTTP status in one table, and the answer the browser gets."""
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from starlette.exceptions import HTTPException
+from starlette.responses import Response
+
+from pathway.errors import Conflict, NotFound, OutOfRange, PathwayError, PlanError, RigError, ScoreError, TooLarge
+from pathway.web.pages import Pages
+
+STATUS: dict[type[PathwayError], int] = {
+    TooLarge: 413,
+    ScoreError: 422,
+    RigError: 422,
+    OutOfRange: 422,
+    PlanError: 422,
+    Conflict: 409,
+    NotFound: 404,
+    PathwayError: 400,
+}
+
+
+def status_of(error: PathwayError) -> int:
+    """Return the HTTP status of an error."""
+    return next(STATUS[cls] for cls in type(error).__mro__ if cls in STATUS)
+
+
+def add_error_pages(app: FastAPI, pages: Pages) -> None:
+    """Answer every refusal in words: a message where a fragment was asked for, else a page."""
+
+    def answer(request: Request, text: str, status: int) -> Response:
+        name = "fragments/message.html" if request.headers.get("HX-Request") else "error.html"
+        response = pages.render(request, name, {"message": text, "status": status}, status_code=status)
+        response.headers["HX-Retarget"] = "#message"
+        response.headers["HX-Reswap"] = "innerHTML"
+        return response
+
+    @app.exception_handler(PathwayError)
+    def refuse(request: Request, error: PathwayError) -> Response:
+        return answer(request, error.text, status_of(error))
+
+    @app.exception_handler(RequestValidationError)
+    def misread(request: Request, error: RequestValidationError) -> Response:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"][1:]) or "request"
+        return answer(request, f"{where}: {str(first['msg']).lower()}. Correct it and try again.", 422)
+
+    @app.exception_handler(HTTPException)
+    def missing(request: Request, error: HTTPException) -> Response:
+        text = "There is no such page. Go back to the shelf." if error.status_code == 404 else str(error.detail)
+        return answer(request, text, error.status_code)

@@ -1,0 +1,127 @@
+"""The sheet: a piece's plan under its engraved line, edits, and what can be taken home."""
+
+import re
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from starlette.responses import Response
+
+from pathway.core.rig.bow import Direction
+from pathway.errors import ScoreError
+from pathway.formats.musicxml import write_bow_marks
+from pathway.formats.plan_exchange import bow_marks, document_of, to_csv
+from pathway.formats.score import ScoreFile
+from pathway.web.changes import what_changed
+from pathway.web.desk import Edited, OpenPiece
+from pathway.web.pages import Pages
+from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.sheet.view import SheetView
+
+router = APIRouter(prefix="/pieces/{key}")
+_WORDS = {"down": Direction.DOWN, "up": Direction.UP, "free": None}
+
+
+def _view(now: OpenPiece, selected: str | None) -> SheetView:
+    return SheetView(now.piece, now.plan, now.systems, selected or now.piece.last_note)
+
+
+@router.get("")
+def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
+    """The sheet of one piece, opened where it was left."""
+    desk.pieces.opened(key, note)
+    return pages.render(request, "bowing.html", {"view": _view(desk.open(key), note)})
+
+
+@router.get("/notes/{note}")
+def show_note(request: Request, key: int, note: str, desk: DeskOf, pages: PagesOf) -> Response:
+    """The card of one note."""
+    desk.pieces.opened(key, note)
+    return pages.render(request, "fragments/card.html", {"view": _view(desk.open(key), note)})
+
+
+@router.post("/direction")
+def turn_bow(
+    request: Request,
+    key: int,
+    note: Annotated[str, Form()],
+    version: Annotated[int, Form()],
+    to: Annotated[str, Form(pattern="^(down|up|free)$")],
+    desk: DeskOf,
+    pages: PagesOf,
+) -> Response:
+    """Set and lock the direction of a stroke, or leave it to the plan again."""
+    return _edited(request, pages, desk.turn(key, version, note, _WORDS[to]), note)
+
+
+@router.post("/tempo")
+def set_tempo(
+    request: Request,
+    key: int,
+    tempo: Annotated[float, Form()],
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+    note: Annotated[str | None, Form()] = None,
+) -> Response:
+    """Plan the piece at another tempo."""
+    return _edited(request, pages, desk.set_tempo(key, version, tempo), note)
+
+
+@router.post("/history/{way}")
+def step_history(
+    request: Request,
+    key: int,
+    way: str,
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+    note: Annotated[str | None, Form()] = None,
+) -> Response:
+    """Undo or redo."""
+    return _edited(request, pages, desk.step(key, version, -1 if way == "undo" else 1), note)
+
+
+def _edited(request: Request, pages: Pages, edited: Edited, note: str | None) -> Response:
+    view = _view(edited.now, note)
+    context = {
+        "view": view,
+        "systems": view.changed_since(edited.before),
+        "change": what_changed(edited.before, edited.now.plan),
+    }
+    return pages.render(request, "fragments/edited.html", context)
+
+
+@router.get("/plan.json")
+def take_json(key: int, desk: DeskOf) -> Response:
+    """The plan document."""
+    now = desk.open(key)
+    return _file(document_of(now.plan).to_json(), "application/json", now, "plan.json")
+
+
+@router.get("/plan.csv")
+def take_csv(key: int, desk: DeskOf) -> Response:
+    """The notes as a table."""
+    now = desk.open(key)
+    return _file(to_csv(document_of(now.plan)), "text/csv; charset=utf-8", now, "plan.csv")
+
+
+@router.get("/marked.musicxml")
+def take_marked(key: int, desk: DeskOf) -> Response:
+    """The player's own score with the bow marks in it."""
+    now = desk.open(key)
+    score = ScoreFile(now.piece.source, now.piece.source_name)
+    if not score.takes_marks:
+        raise ScoreError(
+            "Bow marks can be written into MusicXML scores only; this one came in another format",
+            place=now.piece.source_name,
+            advice="Take the plan as JSON or CSV, or bring the part in as MusicXML.",
+        )
+    marked = write_bow_marks(score.document, bow_marks(now.plan))
+    return _file(marked, "application/vnd.recordare.musicxml+xml", now, "bowed.musicxml")
+
+
+def _file(content: str | bytes, kind: str, now: OpenPiece, suffix: str) -> Response:
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{now.piece.title} {now.piece.part_name}").strip("-").lower() or "part"
+    return Response(
+        content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{stem}-{suffix}"'}
+    )

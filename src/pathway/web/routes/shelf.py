@@ -1,0 +1,87 @@
+"""The shelf: all pieces, and new ones by drop."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request, UploadFile
+from starlette.responses import RedirectResponse, Response
+
+from pathway.core.rig import PRESETS
+from pathway.formats.score import ScoreFile, guess_rig
+from pathway.store import ShelfEntry
+from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.sheet.svg import draw_thumbnail
+
+router = APIRouter()
+
+
+class Card:
+    """A piece as the shelf shows it."""
+
+    def __init__(self, entry: ShelfEntry) -> None:
+        self.id, self.title, self.part = entry.id, entry.title, entry.part_name
+        self.rig = PRESETS[entry.rig].instrument.name if entry.rig in PRESETS else entry.rig
+        self.bars, self.tempo = entry.summary["measures"], entry.summary["tempo"]
+        self.thumbnail = draw_thumbnail(entry.summary["strokes"])  # type: ignore[arg-type]
+        found: dict[str, int] = entry.summary["findings"]  # type: ignore[assignment]
+        self.state = _state(found)
+        self.needs_a_look = bool(found.get("high") or found.get("medium"))
+
+
+def _state(found: dict[str, int]) -> str:
+    count = sum(found.values())
+    if not count:
+        return "nothing in the way"
+    worst = "needs a look" if found.get("high") or found.get("medium") else "small matters"
+    return f"{count} {'finding' if count == 1 else 'findings'} · {worst}"
+
+
+@router.get("/")
+def show_shelf(request: Request, desk: DeskOf, pages: PagesOf) -> Response:
+    """All pieces."""
+    cards = [Card(entry) for entry in desk.pieces.shelf()]
+    return pages.render(request, "shelf.html", {"cards": cards})
+
+
+@router.post("/imports")
+def take_score(request: Request, file: UploadFile, desk: DeskOf, pages: PagesOf) -> Response:
+    """Read which parts a dropped score has, and ask which to plan."""
+    data, filename = file.file.read(), file.filename or "score"
+    score = ScoreFile(data, filename)
+    chosen = score.find()
+    token = desk.pieces.keep_pending(filename, data)
+    rigs = [(key, rig.instrument.name) for key, rig in PRESETS.items()]
+    context = {
+        "token": token,
+        "title": score.title,
+        "parts": score.parts,
+        "chosen": chosen.number,
+        "rigs": rigs,
+        "guesses": {part.number: guess_rig(part.name) for part in score.parts},
+    }
+    return pages.render(request, "fragments/import_choice.html", context)
+
+
+@router.post("/imports/{token}")
+def plan_score(
+    request: Request, token: str, part: Annotated[int, Form()], rig: Annotated[str, Form()], desk: DeskOf
+) -> Response:
+    """Plan the chosen part and open it."""
+    filename, data = desk.pieces.pending(token)
+    key = desk.add(ScoreFile(data, filename), data, filename, part, rig)
+    desk.pieces.drop_pending(token)
+    if request.headers.get("HX-Request"):
+        return Response(headers={"HX-Redirect": f"/pieces/{key}"})
+    return RedirectResponse(f"/pieces/{key}", 303)
+
+
+@router.post("/imports/{token}/forget")
+def forget_score(token: str, desk: DeskOf) -> Response:
+    """Let a waiting score go."""
+    desk.pieces.drop_pending(token)
+    return Response("")
+
+
+@router.get("/keys")
+def show_keys(request: Request, pages: PagesOf) -> Response:
+    """The keys of the sheet."""
+    return pages.render(request, "keys.html", {})

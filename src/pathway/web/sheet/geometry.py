@@ -1,0 +1,299 @@
+"""Where a plan lies under an engraved system: ribbons, lanes, strings and signs. Lengths in CSS pixels.
+
+Time runs to the right through the heads of the notes; the bow lies across it, frog at the top edge of its track.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.formats.staves import System
+
+SIGNS, GAP = 18.0, 12.0  # room for the signs above the system, and between its tracks
+HAIR, LANE, STRING_ROW = 128.0, 6.5, 11.0  # heights of the hair track, of one lane, of one string
+FOOT = 14.0
+THIN, THICK = 2.5, 9.0  # of a ribbon without weight and at the most comfortable weight
+SIGN_ABOVE = 9.0
+END_ROOM = 14.0  # from the last note's end to the system's edge
+RISE = 0.18  # of the bow's track that a retake's hop rises
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """One note's share of a ribbon."""
+
+    note: str
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+    width: float
+    tone: str
+
+
+@dataclass(frozen=True, slots=True)
+class Ribbon:
+    """One stroke, or what of it lies in this system."""
+
+    stroke: str
+    direction: str
+    notes: tuple[str, ...]  # of the whole stroke
+    pieces: tuple[Piece, ...]
+    joints: tuple[tuple[float, float], ...]
+    entry: str
+    hop: tuple[float, float, float, float] | None  # from the end before to the start, if retaken
+    locked: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Sign:
+    """The sign of one stroke above its first note."""
+
+    stroke: str
+    x: float
+    y: float
+    down: bool
+    fixed: str  # "locked", "printed" or ""
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """A level line of a track: a lane's place or a string's time."""
+
+    note: str
+    x0: float
+    x1: float
+    y: float
+
+
+@dataclass(frozen=True, slots=True)
+class Crossed:
+    """A line from string to string."""
+
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+    sense: str
+
+
+@dataclass(frozen=True, slots=True)
+class Hit:
+    """The area that selects a note."""
+
+    note: str
+    x0: float
+    x1: float
+    label: str
+
+
+@dataclass(frozen=True)
+class Tracks:
+    """Everything drawn over and under one engraved system."""
+
+    index: int
+    width: float
+    height: float
+    staff_height: float  # where the tracks begin
+    left: float
+    right: float
+    hair_top: float
+    lanes_top: float
+    strings_top: float
+    balance_y: float
+    string_names: tuple[str, ...]  # from the top row
+    bars: tuple[float, ...]
+    ribbons: tuple[Ribbon, ...]
+    signs: tuple[Sign, ...]
+    lanes: tuple[Bar, ...]
+    strings: tuple[Bar, ...]
+    crossings: tuple[Crossed, ...]
+    hits: tuple[Hit, ...]
+    findings: tuple[tuple[float, str, str], ...]  # x, severity, code
+
+
+class PlanIndex:
+    """A plan ordered for drawing: its notes by id and in time, and what belongs to them."""
+
+    def __init__(self, plan: Plan) -> None:
+        self.plan = plan
+        self.order = {note.id: i for i, note in enumerate(plan.notes)}
+        self.crossing_to: dict[str, Crossing] = {c.to_note: c for c in plan.crossings}
+        self.before: dict[str, StrokePlan] = {}
+        for one, other in zip(plan.strokes, plan.strokes[1:], strict=False):
+            self.before[other.id] = one
+        self.finding_of = {finding.notes[0]: finding for finding in reversed(plan.findings)}
+
+    def notes_in(self, system: System) -> list[NotePlan]:
+        """Return the notes that stand in a system, in order of time."""
+        found = [self.plan.note[id_] for id_ in system.notes if id_ in self.plan.note]
+        return sorted(found, key=lambda note: self.order[note.id])
+
+    def next_onset(self, note: NotePlan) -> float:
+        """Return when the note after one begins, or when the last one ends [s]."""
+        i = self.order[note.id] + 1
+        notes = self.plan.notes
+        return notes[i].onset if i < len(notes) else note.onset + note.duration
+
+
+def system_height(system: System, strings: int) -> float:
+    """Return the height of a system with its tracks."""
+    return SIGNS + system.height + HAIR + GAP + LANES * LANE + GAP + strings * STRING_ROW + FOOT
+
+
+def tracks_of(index: PlanIndex, system: System, number: int) -> Tracks:
+    """Return the tracks of one system."""
+    return _Drawer(index, system, number).tracks()
+
+
+class _Drawer:
+    def __init__(self, index: PlanIndex, system: System, number: int) -> None:
+        self.index, self.system, self.number = index, system, number
+        self.plan = index.plan
+        self.notes = index.notes_in(system)
+        self.names = [s.letter for s in self.plan.rig.instrument.strings]
+        self.hair_top = SIGNS + system.height
+        self.lanes_top = self.hair_top + HAIR + GAP
+        self.strings_top = self.lanes_top + LANES * LANE + GAP
+        self.right = max(system.staff_right, max((s.x for s in system.notes.values()), default=0.0) + END_ROOM)
+        times = [note.onset for note in self.notes]
+        places = [system.notes[note.id].x for note in self.notes]
+        if self.notes:
+            times.append(max(index.next_onset(self.notes[-1]), times[-1] + 1e-3))
+            places.append(self.right - END_ROOM / 2)
+        self.times, self.places = np.array(times), np.array(places)
+
+    def x(self, time: float) -> float:
+        """Return where a time lies; a note's head is its onset."""
+        return float(np.interp(time, self.times, self.places))
+
+    def y(self, place: float) -> float:
+        """Return where a place on the hair lies; the frog is at the top."""
+        return self.hair_top + place / self.plan.rig.bow.hair * HAIR
+
+    def tracks(self) -> Tracks:
+        bowed = [note for note in self.notes if note.stroke]
+        strokes = list(dict.fromkeys(note.stroke for note in bowed if note.stroke))
+        system, rig = self.system, self.plan.rig
+        return Tracks(
+            index=self.number,
+            width=system.width,
+            height=system_height(system, len(self.names)),
+            staff_height=SIGNS + system.height,
+            left=system.staff_left,
+            right=self.right,
+            hair_top=self.hair_top,
+            lanes_top=self.lanes_top,
+            strings_top=self.strings_top,
+            balance_y=self.y(rig.bow.centre),
+            string_names=tuple(reversed(self.names)),
+            bars=system.bars[:-1],
+            ribbons=tuple(self._ribbon(self.plan.stroke[id_]) for id_ in strokes),
+            signs=tuple(self._sign(id_) for id_ in strokes if id_ in system.notes),
+            lanes=tuple(self._lane(note) for note in bowed),
+            strings=tuple(bar for note in bowed for bar in self._strings(note)),
+            crossings=tuple(self._crossings(bowed)),
+            hits=tuple(self._hits()),
+            findings=tuple(self._findings(bowed)),
+        )
+
+    def _ribbon(self, stroke: StrokePlan) -> Ribbon:
+        inner = [note for note in self.notes if note.stroke == stroke.id]
+        pieces = tuple(self._piece(note) for note in inner)
+        before = self.index.before.get(stroke.id)
+        hop = None
+        if before and stroke.entry is Link.RETAKE and inner[0].id == stroke.notes[0]:
+            hop = (self.x(before.finish), self.y(before.end), self.x(stroke.begin), self.y(stroke.start))
+        return Ribbon(
+            stroke=stroke.id,
+            direction=stroke.direction.word,
+            notes=stroke.notes,
+            pieces=pieces,
+            joints=tuple((p.x0, p.y0) for p in pieces if p.note != stroke.notes[0]),
+            entry=stroke.entry.word,
+            hop=hop,
+            locked=stroke.locked,
+        )
+
+    def _piece(self, note: NotePlan) -> Piece:
+        share = min(note.force / self.plan.rig.instrument.comfort_force, 1.2)
+        x0, x1 = self.x(note.onset), self.x(note.onset + note.sounding)
+        return Piece(
+            note=note.id,
+            x0=x0,
+            y0=self.y(note.start),
+            x1=max(x1, x0 + 1),
+            y1=self.y(note.end),
+            width=THIN + (THICK - THIN) * share,
+            tone=note.tone.value,
+        )
+
+    def _sign(self, stroke_id: str) -> Sign:
+        stroke = self.plan.stroke[stroke_id]
+        spot = self.system.notes[stroke_id]
+        fixed = "locked" if stroke.locked else "printed" if stroke.printed else ""
+        return Sign(stroke_id, spot.x, SIGNS + spot.top - SIGN_ABOVE, stroke.direction > 0, fixed)
+
+    def _lane(self, note: NotePlan) -> Bar:
+        beta = note.lead.beta
+        reach = self.plan.rig.instrument.gap / note.lead.vibrating
+        share = math.log(min(reach, FURTHEST) / beta) / math.log(min(reach, FURTHEST) / CLOSEST)
+        y = self.lanes_top + min(max(share, 0.0), 1.0) * LANES * LANE
+        return Bar(note.id, self.x(note.onset), self.x(note.onset + note.sounding), y)
+
+    def _row(self, string: int) -> float:
+        return self.strings_top + (len(self.names) - 1 - string + 0.5) * STRING_ROW
+
+    def _strings(self, note: NotePlan) -> list[Bar]:
+        x0, x1 = self.x(note.onset), self.x(note.onset + note.sounding)
+        return [Bar(note.id, x0, max(x1 - 2, x0 + 1), self._row(voice.string)) for voice in note.voices]
+
+    def _crossings(self, bowed: Sequence[NotePlan]) -> list[Crossed]:
+        found = []
+        for note in bowed:
+            crossing = self.index.crossing_to.get(note.id)
+            if crossing is None:
+                continue
+            x = self.x(note.onset)
+            before = self.plan.note[crossing.from_note]
+            start = self.x(before.onset + before.sounding) - 2 if before.id in self.system.notes else x - 8
+            rows = self._row(crossing.from_string), self._row(crossing.to_string)
+            found.append(Crossed(min(start, x - 3), rows[0], x, rows[1], crossing.sense))
+        return found
+
+    def _hits(self) -> list[Hit]:
+        xs = [self.system.notes[note.id].x for note in self.notes]
+        found = []
+        for i, note in enumerate(self.notes):
+            left = (xs[i - 1] + xs[i]) / 2 if i else max(xs[i] - 16, 0.0)
+            right = (xs[i] + xs[i + 1]) / 2 if i + 1 < len(xs) else self.right
+            found.append(Hit(note.id, left, max(right, left + 2), label_of(note, self.plan)))
+        return found
+
+    def _findings(self, bowed: Sequence[NotePlan]) -> list[tuple[float, str, str]]:
+        return [
+            (self.x(note.onset), finding.severity.value, finding.code)
+            for note in bowed
+            if (finding := self.index.finding_of.get(note.id))
+        ]
+
+
+def label_of(note: NotePlan, plan: Plan) -> str:
+    """Return what a screen reader says of a note."""
+    place = f"bar {note.measure}, beat {note.beat:g}"
+    if note.stroke is None:
+        return f"{place}, plucked"
+    from_music = " and ".join(spoken_pitch(v.midi) for v in note.voices)
+    direction = plan.stroke[note.stroke].direction.word
+    return f"{place}, {from_music}, {direction}-bow, {100 * note.length:.0f} centimetres, {note.tone.value}"
+
+
+def spoken_pitch(midi: int) -> str:
+    """Return a pitch in words."""
+    names = ("C", "C sharp", "D", "E flat", "E", "F", "F sharp", "G", "A flat", "A", "B flat", "B")
+    return f"{names[midi % 12]} {midi // 12 - 1}"

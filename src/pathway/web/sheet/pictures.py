@@ -1,0 +1,137 @@
+"""The four small pictures of the note card. Shapes only; looks are in the style sheet."""
+
+import math
+
+from pathway.core.music import pitch_name
+from pathway.core.physics.string import CLOSEST, SoundingString, force_window
+from pathway.core.planning.plan import NotePlan
+from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import Instrument, Rig
+
+
+def bow_picture(note: NotePlan, rig: Rig, direction: Direction) -> str:
+    """The bow from the side: the hair this note uses, and the moment the hand gives at its end."""
+    left, right, y = 26.0, 296.0, 40.0
+
+    def x(place: float) -> float:
+        return left + place / rig.bow.hair * (right - left)
+
+    a, b = x(note.start), x(note.end)
+    torque = note.torque_end
+    finger = "index presses" if torque >= 0 else "little finger carries"
+    turn = "M14 20A12 12 0 0 1 32 14" if torque >= 0 else "M32 14A12 12 0 0 0 14 20"
+    head = "M32 14l-6 -2m6 2l-3 6" if torque >= 0 else "M14 20l1 -6.5m-1 6.5l6 -2"
+    arrow = 5 if direction > 0 else -5
+    label_x = min(max((a + b) / 2, left + 46), right - 46)
+    return (
+        '<svg class="picture" viewBox="0 0 310 66" role="img" aria-label="The bow from the side">'
+        f'<path class="bow-stick" d="M6 28C90 {y - 2:.0f} 200 {y - 2:.0f} 300 26"/>'
+        f'<path class="bow-stick" d="M300 26L{right:.0f} {y}"/>'
+        f'<path class="bow-hair" d="M{left} {y}H{right}"/><rect class="bow-frog" x="10" y="28" width="17" height="13"/>'
+        f'<path class="hair-used" d="M{a:.1f} {y}H{b:.1f}"/>'
+        f'<path class="balance" d="M{x(rig.bow.centre):.1f} {y - 8}V{y + 6}"/>'
+        f'<path class="travel" d="M{a:.1f} {y + 8}H{b:.1f}m{-arrow} -3l{arrow} 3l{-arrow} 3"/>'
+        f'<path class="turn" d="{turn}{head}"/>'
+        f'<text x="40" y="15">{finger} {abs(torque):.2f} N m at the end</text>'
+        f'<text class="middle" x="{label_x:.1f}" y="62">{100 * note.start:.1f} → {100 * note.end:.1f} cm</text></svg>'
+    )
+
+
+def string_picture(note: NotePlan, rig: Rig) -> str:
+    """The strings from above: lanes between fingerboard and bridge, and the bow across."""
+    width, top, bottom = 150.0, 12.0, 84.0
+    gap = rig.instrument.gap
+    board, bridge = 22.0, 136.0
+
+    def x(contact: float) -> float:
+        return bridge - contact / gap * (bridge - board)
+
+    lead = note.lead
+    sounding = SoundingString.of(rig.instrument, lead.string, _semitones(note, rig.instrument))
+    lanes = "".join(
+        f"M{x(float(edge) * lead.vibrating):.1f} {top}V{bottom}"
+        for edge in sounding.lane_edges()
+        if float(edge) * lead.vibrating <= gap
+    )
+    count = len(rig.instrument.strings)
+    rows = [top + 8 + i * (bottom - top - 16) / (count - 1) for i in range(count)]
+    played = {voice.string for voice in note.voices}
+    strings = "".join(
+        f'<path class="{"string played" if count - 1 - i in played else "string"}" d="M4 {y:.1f}H{width - 4}"/>'
+        for i, y in enumerate(rows)
+    )
+    at = max(x(note.contact), 8.0)
+    return (
+        f'<svg class="picture" viewBox="0 0 {width:.0f} 100" role="img" aria-label="The strings from above">'
+        f'<rect class="board" x="4" y="{top}" width="{board - 4}" height="{bottom - top}"/>'
+        f'<path class="lane" d="{lanes}"/>{strings}'
+        f'<rect class="bridge" x="{bridge}" y="{top - 4}" width="4" height="{bottom - top + 8}"/>'
+        f'<path class="hair-across" d="M{at:.1f} 4V92"/></svg>'
+    )
+
+
+def bridge_picture(note: NotePlan, rig: Rig) -> str:
+    """The bridge in section: the strings on its arc and the bow at its level."""
+    instrument = rig.instrument
+    count = len(instrument.strings)
+    cx, cy, radius = 75.0, 118.0, 78.0
+    spread = min(1.0, 0.62 / (instrument.angle_step * (count - 1) / 2))
+    played = {voice.string for voice in note.voices}
+    dots = []
+    for i in range(count):
+        angle = -instrument.level(i) * spread
+        x, y = cx - radius * math.sin(angle), cy - radius * math.cos(angle)
+        if i in played:
+            dots.append(f'<circle class="string-end played" cx="{x:.1f}" cy="{y:.1f}" r="4"/>')
+        else:
+            dots.append(f'<circle class="string-end" cx="{x:.1f}" cy="{y:.1f}" r="3"/>')
+    level = note.level * spread
+    touch = (cx + radius * math.sin(level), cy - radius * math.cos(level) - 4)
+    along = (math.cos(level) * 70, math.sin(level) * 70)
+    edge = [(cx + radius * math.sin(a * 0.68), cy + 5 - radius * math.cos(a * 0.68)) for a in (-1, 1)]
+    return (
+        '<svg class="picture" viewBox="0 0 150 100" role="img" aria-label="The bridge and the level of the bow">'
+        f'<path class="bridge-section" d="M{edge[0][0]:.1f} {edge[0][1]:.1f}A{radius} {radius} 0 0 1 {edge[1][0]:.1f} '
+        f'{edge[1][1]:.1f}L{edge[1][0] - 8:.1f} 96H{edge[0][0] + 8:.1f}Z"/>{"".join(dots)}'
+        f'<path class="hair-across" d="M{touch[0] - along[0]:.1f} {touch[1] - along[1]:.1f}L{touch[0] + along[0]:.1f} '
+        f'{touch[1] + along[1]:.1f}"/></svg>'
+    )
+
+
+def window_picture(note: NotePlan, rig: Rig) -> str:
+    """The force window over the place on the string at this speed, with the note's point in it."""
+    lead = note.lead
+    string = SoundingString.of(rig.instrument, lead.string, _semitones(note, rig.instrument))
+    far, near = max(string.furthest, lead.beta), CLOSEST
+    least, most = 0.03, 20.0
+    left, right, top, bottom = 8.0, 142.0, 8.0, 92.0
+
+    def x(beta: float) -> float:
+        return left + math.log(far / beta) / math.log(far / near) * (right - left)
+
+    def y(force: float) -> float:
+        share = math.log(min(max(force, least), most) / least) / math.log(most / least)
+        return bottom - share * (bottom - top)
+
+    betas = [far * (near / far) ** (i / 16) for i in range(17)]
+    window = [force_window(note.speed, beta, string) for beta in betas]
+    upper = " ".join(f"{x(b):.1f},{y(float(w.upper)):.1f}" for b, w in zip(betas, window, strict=True))
+    lower = " ".join(f"{x(b):.1f},{y(float(w.lower)):.1f}" for b, w in zip(betas, window, strict=True))
+    area = upper + " " + " ".join(reversed(lower.split()))
+    return (
+        '<svg class="picture" viewBox="0 0 150 100" role="img" aria-label="The force window">'
+        f'<rect class="frame" x="{left}" y="{top}" width="{right - left}" height="{bottom - top}"/>'
+        f'<polygon class="window-area" points="{area}"/><polyline class="limit-upper" points="{upper}"/>'
+        f'<polyline class="limit-lower" points="{lower}"/>'
+        f'<text x="14" y="20">pressed</text><text x="14" y="88">airy</text>'
+        f'<circle class="point" cx="{x(lead.beta):.1f}" cy="{y(lead.force):.1f}" r="5"/></svg>'
+    )
+
+
+def _semitones(note: NotePlan, instrument: Instrument) -> int:
+    return note.lead.midi - instrument.strings[note.lead.string].midi
+
+
+def pitches(note: NotePlan) -> str:
+    """Return the note's pitches for its title."""
+    return " ".join(pitch_name(voice.midi) for voice in note.voices)

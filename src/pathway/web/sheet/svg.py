@@ -1,0 +1,184 @@
+"""Draws tracks as SVG. Looks (colours, hatches) are in the style sheet; here are only shapes and their classes."""
+
+from collections.abc import Iterable
+from html import escape
+
+from pathway.core.physics.string import LANES
+from pathway.web.sheet.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
+
+_DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
+_UP = "M-4 -5L0 5L4 -5"
+_BOW_X = 30.0  # of the small bow in the margin, left of the staff
+
+
+def draw_tracks(tracks: Tracks) -> str:
+    """Return the overlay of one system: signs above it and the tracks below, note under note."""
+    parts = [
+        f'<svg class="tracks" viewBox="0 0 {_n(tracks.width)} {_n(tracks.height)}" '
+        f'width="{_n(tracks.width)}" height="{_n(tracks.height)}" data-system="{tracks.index}">',
+        _ground(tracks),
+        *(_ribbon(ribbon) for ribbon in tracks.ribbons),
+        '<g class="lane-notes">',
+        *(_lane(bar) for bar in tracks.lanes),
+        '</g><g class="string-notes">',
+        *(_crossing(tracks)),
+        *(_line(bar, "string-note") for bar in tracks.strings),
+        "</g>",
+        *(_sign(sign) for sign in tracks.signs),
+        *(_finding(x, tracks.hair_top, severity) for x, severity, _ in tracks.findings),
+        *(_hit(tracks, hit.note, hit.x0, hit.x1, hit.label) for hit in tracks.hits),
+        "</svg>",
+    ]
+    return "".join(parts)
+
+
+def _n(value: float) -> str:
+    return f"{value:.1f}".rstrip("0").rstrip(".")
+
+
+def _path(class_: str, d: str) -> str:
+    return f'<path class="{class_}" d="{d}"/>'
+
+
+def _h(y: float, x0: float, x1: float) -> str:
+    return f"M{_n(x0)} {_n(y)}H{_n(x1)}"
+
+
+def _ground(t: Tracks) -> str:
+    """Bands, lanes, strings and the small bow that is their axis."""
+    bottom = t.strings_top + len(t.string_names) * STRING_ROW
+    thirds = "".join(_h(t.hair_top + HAIR * i / 3, t.left, t.right) for i in (1, 2))
+    lanes = "".join(_h(t.lanes_top + LANE * i, t.left, t.right) for i in range(LANES + 1))
+    strings = "".join(_h(t.strings_top + STRING_ROW * (i + 0.5), t.left, t.right) for i in range(len(t.string_names)))
+    bars = "".join(f"M{_n(x)} {_n(t.hair_top)}V{_n(bottom)}" for x in t.bars)
+    names = "".join(
+        f'<text class="axis-name" x="{_n(t.left - 8)}" y="{_n(t.strings_top + STRING_ROW * (i + 0.5) + 3.5)}">{escape(s)}</text>'
+        for i, s in enumerate(t.string_names)
+    )
+    return (
+        '<g class="ground" aria-hidden="true">'
+        f'<rect class="hair-field" x="{_n(t.left)}" y="{_n(t.hair_top)}" width="{_n(t.right - t.left)}" height="{_n(HAIR)}"/>'
+        + _path("third", thirds)
+        + _path("balance", _h(t.balance_y, t.left, t.right))
+        + _path("lane", lanes)
+        + _path("string", strings)
+        + _path("bar", bars)
+        + _bow(t)
+        + _lane_axis(t)
+        + names
+        + "</g>"
+    )
+
+
+def _bow(t: Tracks) -> str:
+    """The bow in the margin: frog at the top, tip at the bottom."""
+    x, top, bottom = t.left - _BOW_X, t.hair_top, t.hair_top + HAIR
+    stick = f"M{_n(x - 5)} {_n(top)}C{_n(x - 1)} {_n(top + HAIR * 0.4)} {_n(x - 1)} {_n(top + HAIR * 0.7)} {_n(x - 5)} {_n(bottom)}"
+    return (
+        f'<rect class="bow-frog" x="{_n(x - 6)}" y="{_n(top - 1)}" width="8" height="9"/>'
+        + _path("bow-stick", stick + f"L{_n(x + 2)} {_n(bottom)}")
+        + _path("bow-hair", f"M{_n(x + 2)} {_n(top)}V{_n(bottom)}")
+        + f'<text class="axis-name" x="{_n(t.left - 8)}" y="{_n(top + 8)}">frog</text>'
+        + f'<text class="axis-name" x="{_n(t.left - 8)}" y="{_n(bottom)}">tip</text>'
+    )
+
+
+def _lane_axis(t: Tracks) -> str:
+    """Fingerboard above, bridge below."""
+    x, bottom = t.left - 8, t.lanes_top + LANES * LANE
+    return (
+        f'<text class="axis-name" x="{_n(x)}" y="{_n(t.lanes_top + 6)}">board</text>'
+        f'<text class="axis-name" x="{_n(x)}" y="{_n(bottom + 2)}">bridge</text>'
+    )
+
+
+def _ribbon(ribbon: Ribbon) -> str:
+    notes = escape(" ".join(ribbon.notes), quote=True)
+    classes = "ribbon locked" if ribbon.locked else "ribbon"
+    parts = [
+        f'<g class="{classes}" data-stroke="{escape(ribbon.stroke, quote=True)}" '
+        f'data-direction="{ribbon.direction}" data-notes="{notes}">'
+    ]
+    if ribbon.hop:
+        x0, y0, x1, y1 = ribbon.hop
+        crest = min(y0, y1) - HAIR * RISE
+        parts.append(_path("hop", f"M{_n(x0)} {_n(y0)}Q{_n((x0 + x1) / 2)} {_n(crest)} {_n(x1)} {_n(y1)}"))
+    parts += [_piece(piece) for piece in ribbon.pieces]
+    if ribbon.entry == "hook" and ribbon.pieces and ribbon.pieces[0].note == ribbon.notes[0]:
+        first = ribbon.pieces[0]
+        parts.append(_path("hook", f"M{_n(first.x0 - 2)} {_n(first.y0 - 8)}V{_n(first.y0 + 8)}"))
+    parts += [f'<circle class="joint" cx="{_n(x)}" cy="{_n(y)}" r="2.4"/>' for x, y in ribbon.joints]
+    return "".join([*parts, "</g>"])
+
+
+def _piece(piece: Piece) -> str:
+    """One note's share, with a hatch over it where the tone is off."""
+    d = f"M{_n(piece.x0)} {_n(piece.y0)}L{_n(piece.x1)} {_n(piece.y1)}"
+    drawn = f'<path class="tone-{piece.tone}" stroke-width="{_n(piece.width)}" d="{d}"/>'
+    if piece.tone == "core":
+        return drawn
+    return drawn + f'<path class="hatch-{piece.tone}" stroke-width="{_n(piece.width)}" d="{d}"/>'
+
+
+def _lane(bar: Bar) -> str:
+    dot = f'<circle class="lane-dot" cx="{_n(bar.x0)}" cy="{_n(bar.y)}" r="2.8"/>'
+    return _line(bar, "lane-note") + dot
+
+
+def _line(bar: Bar, class_: str) -> str:
+    return _path(class_, _h(bar.y, bar.x0, bar.x1))
+
+
+def _crossing(t: Tracks) -> Iterable[str]:
+    for c in t.crossings:
+        yield _path(f"crossing {c.sense}", f"M{_n(c.x0)} {_n(c.y0)}L{_n(c.x1)} {_n(c.y1)}")
+        if c.sense == "hard":
+            x, y = (c.x0 + c.x1) / 2, (c.y0 + c.y1) / 2
+            yield _path(
+                "hard-mark", f"M{_n(x - 3)} {_n(y)}L{_n(x)} {_n(y - 4)}L{_n(x + 3)} {_n(y)}L{_n(x)} {_n(y + 4)}Z"
+            )
+
+
+def _sign(sign: Sign) -> str:
+    fixed = f" {sign.fixed}" if sign.fixed else ""
+    lock = '<circle class="lock-dot" cx="0" cy="-9.5" r="1.8"/>' if sign.fixed == "locked" else ""
+    shape = _DOWN if sign.down else _UP
+    return (
+        f'<g class="sign{fixed}" data-sign="{escape(sign.stroke, quote=True)}" '
+        f'transform="translate({_n(sign.x)} {_n(sign.y)})"><path d="{shape}"/>{lock}</g>'
+    )
+
+
+def _finding(x: float, top: float, severity: str) -> str:
+    y = top - 4
+    shapes = {
+        "high": f"M{_n(x - 4)} {_n(y)}H{_n(x + 4)}L{_n(x)} {_n(y + 7)}Z",
+        "medium": f"M{_n(x - 4)} {_n(y)}H{_n(x + 4)}L{_n(x)} {_n(y + 7)}Z",
+        "low": f"M{_n(x - 3)} {_n(y + 2)}H{_n(x + 3)}",
+    }
+    return _path(f"flag {severity}", shapes[severity])
+
+
+def _hit(t: Tracks, note: str, x0: float, x1: float, label: str) -> str:
+    return (
+        f'<rect class="hit" data-note="{escape(note, quote=True)}" x="{_n(x0)}" y="0" width="{_n(x1 - x0)}" '
+        f'height="{_n(t.height)}" role="button" tabindex="-1" aria-label="{escape(label, quote=True)}"/>'
+    )
+
+
+def draw_thumbnail(strokes: list[list[float]], width: float = 240, height: float = 56) -> str:
+    """Return a small hair track for the shelf.
+
+    Args:
+        strokes: begin and end in time, start and end on the hair, all from 0 to 1.
+        width: of the picture.
+        height: of the picture.
+    """
+    lines = "".join(
+        f"M{_n(t0 * width)} {_n(4 + a * (height - 8))}L{_n(t1 * width)} {_n(4 + b * (height - 8))}"
+        for t0, t1, a, b in strokes
+    )
+    return (
+        f'<svg class="thumb" viewBox="0 0 {_n(width)} {_n(height)}" aria-hidden="true" preserveAspectRatio="none">'
+        f"{_path('third', _h(height / 3, 0, width) + _h(2 * height / 3, 0, width))}{_path('thumb-line', lines)}</svg>"
+    )

@@ -1,0 +1,233 @@
+"""What the sheet's templates show: decisions are made here, layout there."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from pathway.core.music import pitch_name
+from pathway.core.physics.lever import finger_force
+from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
+from pathway.formats.staves import System
+from pathway.store import StoredPiece
+from pathway.web.sheet import pictures
+from pathway.web.sheet.geometry import PlanIndex, system_height, tracks_of
+from pathway.web.sheet.svg import draw_tracks
+
+BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
+
+
+@dataclass(frozen=True, slots=True)
+class SystemView:
+    """One system: the engraved line and what lies over it."""
+
+    number: int
+    engraved: str
+    tracks: str
+    width: float
+    height: float
+    staff_height: float
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """One line of the note card."""
+
+    name: str
+    value: str
+    unit: str
+    beside: str = ""
+
+
+class NoteCard:
+    """The selected note in pictures and numbers."""
+
+    def __init__(self, plan: Plan, note: NotePlan) -> None:
+        self.plan, self.note = plan, note
+        self.stroke: StrokePlan | None = plan.stroke[note.stroke] if note.stroke else None
+
+    @property
+    def title(self) -> str:
+        """Return bar, beat and pitch."""
+        if self.stroke is None:
+            return f"Bar {self.note.measure} · plucked"
+        return f"Bar {self.note.measure} · {pictures.pitches(self.note)}"
+
+    @property
+    def subtitle(self) -> str:
+        """Return direction, manner and string."""
+        if self.stroke is None:
+            return "No bow here; it travels freely to the next bowed note."
+        strings = self.plan.rig.instrument.strings
+        count = len(self.stroke.notes)
+        manner = STROKE_TYPES[self.stroke.kind].name + (f" over {count} notes" if count > 1 else "")
+        on = " and ".join(strings[voice.string].letter for voice in self.note.voices)
+        return f"{manner} · on {on} · beat {self.note.beat:g}"
+
+    @property
+    def fixed(self) -> str:
+        """Return who decided the direction."""
+        if self.stroke is None:
+            return ""
+        if self.stroke.locked:
+            return "set by you"
+        return "printed in the part" if self.stroke.printed else "found by the plan"
+
+    @property
+    def bow(self) -> str:
+        """Return the bow's picture."""
+        direction = self.stroke.direction if self.stroke else None
+        return pictures.bow_picture(self.note, self.plan.rig, direction) if direction else ""
+
+    @property
+    def string(self) -> str:
+        """Return the strings' picture."""
+        return pictures.string_picture(self.note, self.plan.rig)
+
+    @property
+    def bridge(self) -> str:
+        """Return the bridge's picture."""
+        return pictures.bridge_picture(self.note, self.plan.rig)
+
+    @property
+    def window(self) -> str:
+        """Return the force window's picture."""
+        return pictures.window_picture(self.note, self.plan.rig)
+
+    @property
+    def tone(self) -> str:
+        """Return the tone's class, for the style sheet."""
+        return self.note.tone.value
+
+    @property
+    def tone_words(self) -> str:
+        """Return what the tone does, in words."""
+        place = self.note.lead.place
+        words = {"core": "core tone", "airy": "airy: too light here", "pressed": "pressed: too heavy here"}
+        return f"{words[self.tone]} · {100 * place:.0f} % up the window"
+
+    @property
+    def under_bow(self) -> list[Value]:
+        """Return the values that belong to the bow's picture."""
+        note = self.note
+        return [
+            Value("Hair", f"{100 * note.length:.1f}", "cm"),
+            Value("Speed", f"{100 * note.speed:.0f}", "cm/s"),
+        ]
+
+    @property
+    def under_string(self) -> Value:
+        """Return the sounding point."""
+        return Value("Place", f"{100 * self.note.contact:.1f}", "cm", f"lane {self.note.lane}")
+
+    @property
+    def under_bridge(self) -> Value:
+        """Return the bow's level."""
+        level = round(self.note.level * 57.29578)
+        return Value("Level", f"{level:+d}", "°", "towards your hand" if level > 0 else "")
+
+    @property
+    def under_window(self) -> Value:
+        """Return the weight."""
+        force = self.note.force
+        return Value("Weight", f"{force * GRAMS_PER_NEWTON:.0f}", "g", f"{force:.2f} N")
+
+    @property
+    def more(self) -> list[Value]:
+        """Return the other values."""
+        note = self.note
+        torque = note.torque_end
+        finger = "Index finger" if torque >= 0 else "Little finger"
+        weight = finger_force(torque, self.plan.rig.hold)
+        return [
+            Value("Level of sound", f"{note.level_db - note.target_db:+.1f}", "dB", _against(note)),
+            Value("Tilt", f"{note.tilt * 57.29578:.0f}", "°", f"{1000 * note.hair_width:.0f} mm of hair"),
+            Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
+            Value("Sounds for", f"{note.sounding:.2f}", "s"),
+        ]
+
+
+def _against(note: NotePlan) -> str:
+    off = note.level_db - note.target_db
+    if abs(off) < 1:
+        return "as written"
+    amount = "a little" if abs(off) < 3 else "clearly" if abs(off) < 6 else "much"
+    return f"{amount} {'louder' if off > 0 else 'softer'} than written"
+
+
+class SheetView:
+    """The sheet of one piece."""
+
+    def __init__(self, piece: StoredPiece, plan: Plan, systems: tuple[System, ...], selected: str | None) -> None:
+        self.piece, self.plan, self.systems = piece, plan, systems
+        known = selected if selected in plan.note else None
+        self.selected = known or plan.strokes[0].notes[0]
+
+    @cached_property
+    def index(self) -> PlanIndex:
+        """Return the plan ordered for drawing."""
+        return PlanIndex(self.plan)
+
+    def system(self, number: int) -> SystemView:
+        """Return one system."""
+        system = self.systems[number]
+        tracks = tracks_of(self.index, system, number)
+        return SystemView(
+            number=number,
+            engraved=system.svg,
+            tracks=draw_tracks(tracks),
+            width=tracks.width,
+            height=system_height(system, len(self.plan.rig.instrument.strings)),
+            staff_height=tracks.staff_height,
+        )
+
+    @property
+    def all_systems(self) -> list[SystemView]:
+        """Return every system."""
+        return [self.system(i) for i in range(len(self.systems))]
+
+    def changed_since(self, before: Plan) -> list[SystemView]:
+        """Return the systems in which a stroke looks different from an earlier plan."""
+        home = {id_: i for i, system in enumerate(self.systems) for id_ in system.notes}
+        moved: set[str] = set()
+        old, new = before.stroke, self.plan.stroke
+        for id_, stroke in new.items():
+            if stroke is not old.get(id_) and stroke != old.get(id_):
+                moved.update(stroke.notes)
+        flagged = {f.notes[0] for f in before.findings} ^ {f.notes[0] for f in self.plan.findings}
+        return [self.system(i) for i in sorted({home[id_] for id_ in moved | flagged if id_ in home})]
+
+    @cached_property
+    def card(self) -> NoteCard:
+        """Return the card of the selected note."""
+        return NoteCard(self.plan, self.plan.note[self.selected])
+
+    @property
+    def tempo(self) -> int:
+        """Return the tempo in beats a minute."""
+        return round(self.plan.draft.tempo_bpm)
+
+    @property
+    def beat(self) -> str:
+        """Return the name of the beat's note value."""
+        return BEAT_SIGNS.get(float(self.plan.part.tempo.unit), "beat")
+
+    @property
+    def fits_from(self) -> int:
+        """Return the lowest whole tempo at which no stroke runs out of hair by itself."""
+        return int(-(-self.plan.totals.lowest_tempo_bpm // 1))
+
+    @property
+    def facts(self) -> list[tuple[str, str]]:
+        """Return the plan in a few figures."""
+        totals = self.plan.totals
+        return [
+            ("hair used", f"{totals.hair:.1f} m"),
+            ("down − up", f"{totals.down_minus_up_db:+.1f} dB"),
+            ("findings", str(len(self.plan.findings))),
+        ]
+
+    @property
+    def first_pitch(self) -> str:
+        """Return the selected note's pitch."""
+        return pitch_name(self.card.note.lead.midi) if self.card.note.voices else ""

@@ -1,0 +1,2 @@
+// Sets the light before the first paint.
+document.documentElement.dataset.theme = localStorage.getItem("light") ?? "day";
