@@ -23,7 +23,9 @@ SIGNS = {
     "^": '<articulations><strong-accent type="up"/></articulations>',
     "!": "<articulations><staccatissimo/></articulations>",
 }
-NOTE = re.compile(r"^(?P<bow>[vn]?)(?P<open>\(*)(?P<pitch>r|[a-g][#b]?\d)(:(?P<value>\d+)(?P<dot>d?))?(?P<after>[)~.\->^!+]*)$")
+NOTE = re.compile(
+    r"^(?P<bow>[vn]?)(?P<open>\(*)(?P<pitch>r|[a-g][#b]?\d)(:(?P<value>\d+)(?P<dot>d?))?(?P<after>[)~.\->^!+]*)$"
+)
 
 
 class Composer:
@@ -32,6 +34,7 @@ class Composer:
     def __init__(self, head: dict[str, str]) -> None:
         self.head, self.value, self.dotted = head, "4", False
         self.tied = self.chord = False
+        self.at = 0  # in the bar, in divisions
 
     def note(self, token: str) -> str:
         """Return one note as MusicXML."""
@@ -58,6 +61,10 @@ class Composer:
         notations += [SIGNS[sign] for sign in after if sign in SIGNS]
         if match["bow"]:
             notations.append(f"<technical><{'up' if match['bow'] == 'v' else 'down'}-bow/></technical>")
+        beam_at = self.at if pitch != "r" and int(self.value) >= 8 and not self.chord else -1
+        parts.append(f"<!--beam {beam_at} {length}-->")
+        if not self.chord:
+            self.at += length
         if notations:
             parts.append(f"<notations>{''.join(notations)}</notations>")
         self.tied, self.chord = "~" in after, "+" in after
@@ -82,7 +89,9 @@ class Composer:
         if number == 1:
             sign, line = CLEFS[head["clef"]]
             beats, unit = head["meter"].split("/")
-            transpose = "<transpose><diatonic>0</diatonic><chromatic>0</chromatic><octave-change>-1</octave-change></transpose>"
+            transpose = (
+                "<transpose><diatonic>0</diatonic><chromatic>0</chromatic><octave-change>-1</octave-change></transpose>"
+            )
             opening = (
                 f"<attributes><divisions>{DIVISIONS}</divisions><key><fifths>{head['fifths']}</fifths></key>"
                 f"<time><beats>{beats}</beats><beat-type>{unit}</beat-type></time>"
@@ -100,8 +109,24 @@ class Composer:
         if backward or last:
             repeat = '<repeat direction="backward"/>' if backward else ""
             right = f'<barline location="right"><bar-style>light-heavy</bar-style>{repeat}</barline>'
-        body = "\n      ".join(self.token(token) for token in tokens)
+        self.at = 0
+        body = _beamed("\n      ".join(self.token(token) for token in tokens))
         return f'    <measure number="{number}">{left}{opening}\n      {body}\n    {right}</measure>'
+
+
+def _beamed(body: str) -> str:
+    """Put beams over the short notes of each beat, where the notes left word of their place."""
+    marks = [(m.group(), int(m[1]), int(m[2])) for m in re.finditer(r"<!--beam (-?\d+) (\d+)-->", body)]
+    for i, (mark, at, length) in enumerate(marks):
+        beat = at // DIVISIONS if at >= 0 else None
+        before = i > 0 and beat is not None and marks[i - 1][1] >= 0 and marks[i - 1][1] // DIVISIONS == beat
+        after = i + 1 < len(marks) and beat is not None and marks[i + 1][1] // DIVISIONS == beat
+        state = {(True, True): "continue", (False, True): "begin", (True, False): "end"}.get((before, after))
+        beams = f'<beam number="1">{state}</beam>' if state else ""
+        if state and length < DIVISIONS // 2:
+            beams += f'<beam number="2">{state}</beam>'
+        body = body.replace(mark, beams, 1)
+    return body
 
 
 def compose(text: str) -> str:

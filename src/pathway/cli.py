@@ -146,7 +146,7 @@ def check(document: Annotated[Path, typer.Argument(help="A plan document, .json.
 @app.command()
 def rigs(as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
     """List the typical rigs."""
-    rows = [
+    rows: list[dict[str, object]] = [
         {
             "key": key,
             "strings": " ".join(s.name for s in rig.instrument.strings),
@@ -162,7 +162,7 @@ def rigs(as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
 @app.command()
 def strokes(as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
     """List the stroke types."""
-    rows = [
+    rows: list[dict[str, object]] = [
         {
             "key": kind.key,
             "name": kind.name,

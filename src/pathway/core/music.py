@@ -86,12 +86,15 @@ class Measure:
         compound = self.beat_type >= 8 and self.beats % 3 == 0 and self.beats > 3
         return unit * 3 if compound else unit
 
-    def beat_of(self, onset: Fraction) -> Fraction:
-        """Return the place in the bar in beats, the first beat being 1."""
-        into = onset - self.onset
-        if self.pickup:
-            into += self.full - self.length
-        return 1 + into / self.beat_length
+    @cached_property
+    def _first_beat(self) -> float:
+        """Where the first beat of the full bar lies; before the onset in a pickup."""
+        missing = self.full - self.length if self.pickup else 0
+        return float(self.onset - missing)
+
+    def beat_of(self, onset: float) -> float:
+        """Return the place in the bar in beats, the first beat being 1; exact to a millionth."""
+        return round(1 + (onset - self._first_beat) / float(self.beat_length), 6)
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,7 +155,7 @@ class Part:
     def place(self, event: Event) -> str:
         """Return where an event stands, for messages: bar, beat and pitch."""
         measure = self.measures[event.measure]
-        beat = f"{float(measure.beat_of(event.onset)):g}"
+        beat = f"{measure.beat_of(float(event.onset)):g}"
         return f"bar {measure.number}, beat {beat}, {pitch_name(event.top.midi)}"
 
     @property
@@ -178,9 +181,8 @@ class Clock:
             span = self._onsets[i] - self._onsets[i - 1]
             self._seconds.append(self._seconds[-1] + span * self._per_quarter[i - 1])
 
-    def seconds(self, onset: Fraction) -> float:
-        """Return the time of a place in the part [s]."""
-        where = float(onset)
+    def seconds(self, where: float) -> float:
+        """Return the time of a place in the part [s], given in quarters."""
         i = bisect_right(self._onsets, where) - 1
         return self._seconds[i] + (where - self._onsets[i]) * self._per_quarter[i]
 

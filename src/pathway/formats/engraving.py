@@ -23,7 +23,7 @@ _DRAWING = {
     "svgFormatRaw": True,
     "smuflTextFont": "none",
     "mnumInterval": 0,
-    "pageMarginLeft": 60,
+    "pageMarginLeft": 110,
     "pageMarginRight": 20,
     "pageMarginTop": 20,
     "pageMarginBottom": 20,

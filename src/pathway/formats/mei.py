@@ -229,7 +229,8 @@ class _Reader:
             raise percussion()
         id_ = note.get(XML_ID, "")
         string = note.get("tab.string")
-        midi = 12 * (int(note.get("oct.ges") or note.get("oct", "4")) + 1) + _STEPS[note.get("pname", "c")]
+        octave = note.get("oct.ges") or note.get("oct") or "4"
+        midi = 12 * (int(octave) + 1) + _STEPS[note.get("pname", "c")]
         return Head(
             id=id_,
             midi=midi + _accidental(note) + self.state.transposition,

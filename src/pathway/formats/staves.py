@@ -17,6 +17,7 @@ _SHIFT = re.compile(r"translate\(\s*([-\d.]+)[, ]+([-\d.]+)\s*\)")
 _NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
 _HEAD_CENTRE, _GRACE_CENTRE = 113.0, 85.0  # from a head's left edge, in the engraver's units
 _ABOVE_GLYPH = 130.0  # what a glyph may reach above its place
+_LETTER, _LETTER_HEIGHT = 230.0, 330.0  # of printed words
 COLUMN = 200.0  # width in which the highest ink is noted
 
 
@@ -145,6 +146,10 @@ def _skyline(root: etree._Element) -> dict[int, float]:
     for use in root.iter(f"{_NS}use"):
         left, top = _shift(use)
         note(left, left + 2 * _HEAD_CENTRE, top - _ABOVE_GLYPH)
+    for text in root.iter(f"{_NS}text"):
+        if text.get("x") and (said := "".join(str(piece) for piece in text.itertext()).strip()):
+            left, base = float(text.get("x", "0")), float(text.get("y", "0"))
+            note(left, left + _LETTER * len(said), base - _LETTER_HEIGHT)
     for shape in root.iter(f"{_NS}path", f"{_NS}polygon"):
         if (shape.getparent().get("class") or "").split()[:1] in (["barLine"], ["staff"]):  # type: ignore[union-attr]
             continue

@@ -27,6 +27,7 @@ class Guards:
         self.app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, or refuse it."""
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
@@ -41,10 +42,13 @@ class Guards:
         if refusal is not None:
             await refusal(scope, receive, send_safely)
             return
-        await self.app(scope, _limited(receive), send_safely)
+        try:
+            await self.app(scope, _limited(receive), send_safely)
+        except _BodyTooLargeError:
+            await _too_large(MOST_BYTES + FORM_ROOM)(scope, receive, send_safely)
 
 
-class BodyTooLargeError(Exception):
+class _BodyTooLargeError(Exception):
     """More came than was announced."""
 
 
@@ -53,11 +57,15 @@ def _refusal(method: str, headers: Headers) -> PlainTextResponse | None:
     if not length.isdigit():
         return PlainTextResponse("The request does not say how long it is.", 400)
     if int(length) > MOST_BYTES + FORM_ROOM:
-        text = f"The file has {int(length) / 1e6:.0f} MB; Pathway takes up to {MOST_BYTES / 1e6:.0f}. "
-        return PlainTextResponse(text + "Export the part alone, without pictures or sound.", 413)
+        return _too_large(int(length))
     if method not in {"GET", "HEAD"} and headers.get("sec-fetch-site", "same-origin") not in {"same-origin", "none"}:
         return PlainTextResponse("This change was asked for by another site.", 403)
     return None
+
+
+def _too_large(size: int) -> PlainTextResponse:
+    text = f"The file has {size / 1e6:.0f} MB or more; Pathway takes up to {MOST_BYTES / 1e6:.0f}. "
+    return PlainTextResponse(text + "Export the part alone, without pictures or sound.", 413)
 
 
 def _limited(receive: Receive) -> Receive:
@@ -68,7 +76,7 @@ def _limited(receive: Receive) -> Receive:
         message = await receive()
         seen += len(message.get("body", b""))
         if seen > MOST_BYTES + FORM_ROOM:
-            raise BodyTooLargeError
+            raise _BodyTooLargeError
         return message
 
     return receive_some

@@ -184,7 +184,7 @@ def _second_voices(
     result: dict[int, tuple[Voice, ...]] = {}
     for n, (i, j) in enumerate(where):
         voice = Voice(
-            midi=placements[i].heads[j].midi,
+            midi=placements[i].pitches[j],
             string=indices[n],
             vibrating=strings[n].length,
             beta=float(betas[n]),
@@ -211,7 +211,7 @@ def _note(
     start, end, sounding = hair
     rig = draft.rig
     lead = Voice(
-        midi=placed.heads[0].midi,
+        midi=placed.pitches[0],
         string=placed.strings[0],
         vibrating=placed.lead.length,
         beta=float(tone.beta[i]),
@@ -229,7 +229,7 @@ def _note(
     return NotePlan(
         id=note.event.id,
         measure=measure.number,
-        beat=float(measure.beat_of(note.event.onset)),
+        beat=measure.beat_of(float(note.event.onset)),
         onset=note.begin,
         duration=note.end - note.begin,
         sounding=sounding,
@@ -268,8 +268,8 @@ def _with_plucked(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, 
     clock = Clock(part, draft.settings.tempo_bpm)
     rest = []
     for event in plucked:
-        measure, onset = part.measures[event.measure], clock.seconds(event.onset)
-        length = clock.seconds(event.end) - onset
-        beat = float(measure.beat_of(event.onset))
+        measure, onset = part.measures[event.measure], clock.seconds(float(event.onset))
+        length = clock.seconds(float(event.end)) - onset
+        beat = measure.beat_of(float(event.onset))
         rest.append(NotePlan(event.id, measure.number, beat, onset, length, length, None))
     return tuple(sorted((*bowed, *rest), key=lambda note: part.index[note.id]))

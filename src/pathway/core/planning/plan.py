@@ -186,7 +186,7 @@ class Plan:
         cut = tuple(
             f"The chord at {self.part.place(event)} does not lie on neighbouring strings; its upper notes are planned."
             for event, placed in zip(events, self.draft.placements, strict=True)
-            if len(placed.heads) < len(event.heads)
+            if len(placed.pitches) < len(event.heads)
         )
         return self.part.notices + cut
 

@@ -1,7 +1,7 @@
 """From notes to strokes: what one travel of the bow carries, before anything is known of its direction."""
 
 from dataclasses import dataclass
-from fractions import Fraction
+from functools import cached_property
 
 from pathway.core.music import Clock, Event, Measure, Part
 from pathway.core.planning.levels import LevelCurve
@@ -11,6 +11,7 @@ from pathway.core.technique.stroke_types import StrokeType, from_notation
 GRACE = 0.07  # time of a grace note, taken from its main note [s], our estimate
 GRACE_SHARE = 0.5  # most of the main note that its grace notes may take together
 FIRST_BEAT, HALF_BAR, BEAT, OFF_BEAT = 1.0, 0.5, 0.25, 0.125
+SAME_PLACE = 1e-6  # [quarters]
 PHRASE_REST = 0.4  # a rest that ends a phrase [s]
 CHANGED_LEVEL = 1.0  # a stroke grows or fades if its ends differ by this [dB]
 
@@ -27,7 +28,7 @@ class Note:
     pulse_db: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Segment:
     """The notes of one stroke and what speaks for one direction or the other."""
 
@@ -55,7 +56,7 @@ class Segment:
         """Return when its last note ends as written [s]."""
         return self.notes[-1].end
 
-    @property
+    @cached_property
     def moving(self) -> float:
         """Return how long the bow moves [s]."""
         return sum(note.sounding for note in self.notes)
@@ -76,15 +77,14 @@ class Segment:
         return self.rest_before > PHRASE_REST and self.strength >= HALF_BAR
 
 
-def strength_of(measure: Measure, onset: Fraction) -> float:
-    """Return the metrical strength of a place in a bar."""
-    beat = measure.beat_of(onset)
+def strength_of(measure: Measure, beat: float) -> float:
+    """Return the metrical strength of a beat of a bar, the first being 1."""
     if beat == 1:
         return FIRST_BEAT
-    beats = measure.full / measure.beat_length
+    beats = float(measure.full / measure.beat_length)
     if beats % 2 == 0 and beat == 1 + beats / 2 and (beats == 4 or measure.beat_type in {2, 8}):
         return HALF_BAR
-    return BEAT if beat.denominator == 1 else OFF_BEAT
+    return BEAT if beat == int(beat) else OFF_BEAT
 
 
 def group_into_strokes(part: Part) -> list[list[Event]]:
@@ -94,13 +94,14 @@ def group_into_strokes(part: Part) -> list[list[Event]]:
     strokes: list[list[Event]] = []
     until = -1  # index of the last event that the running slur covers
     graces: list[Event] = []
-    last_end: Fraction | None = None
+    last_end = -1.0
     for i, event in enumerate(part.events):
         if event.plucked:
-            until, last_end = -1, None
+            until, last_end = -1, -1.0
             continue
         inside = i <= until
-        joined = strokes and not graces and last_end == event.onset
+        follows = abs(float(event.onset) - last_end) < SAME_PLACE
+        joined = follows and bool(strokes) and not graces
         joined = joined and event.id not in starts and event.bow is None and (event.tied or inside)
         if event.id in ends:
             until = max(part.index.get(ends[event.id], i), i)
@@ -112,7 +113,7 @@ def group_into_strokes(part: Part) -> list[list[Event]]:
         else:
             strokes.append([*graces, event])
             graces = []
-        last_end = event.end
+        last_end = _end(event)
     if graces:
         strokes.append(graces)
     return strokes
@@ -129,7 +130,7 @@ def segments_of(part: Part, clock: Clock) -> list[Segment]:
         measure = part.measures[main.measure]
         kind = _kind(group, main, clock)
         notes = _notes_on_clock(group, kind, clock, curve)
-        strength = strength_of(measure, main.onset)
+        strength = strength_of(measure, measure.beat_of(float(main.onset)))
         following = next((e for e in groups[k + 1] if not e.grace), None) if k + 1 < len(groups) else None
         ends_bar = following is None or following.measure != main.measure
         change = curve.late(group[-1]) - curve.at(float(main.onset))
@@ -149,9 +150,13 @@ def segments_of(part: Part, clock: Clock) -> list[Segment]:
     return result
 
 
+def _end(event: Event) -> float:
+    return float(event.onset) + float(event.duration)
+
+
 def _kind(group: list[Event], main: Event, clock: Clock) -> StrokeType:
     separate = [event for event in group if not event.tied and not event.grace]
-    seconds = clock.seconds(group[-1].end) - clock.seconds(main.onset)
+    seconds = clock.seconds(_end(group[-1])) - clock.seconds(float(main.onset))
     rate = len(separate) / seconds if seconds > 0 else 0.0
     return from_notation(main.marks, len(separate), rate)
 
@@ -172,12 +177,12 @@ def _notes_on_clock(group: list[Event], kind: StrokeType, clock: Clock, curve: L
         return begin + taken
 
     for event in group:
-        begin, end = clock.seconds(event.onset), clock.seconds(event.end)
+        begin, end = clock.seconds(float(event.onset)), clock.seconds(_end(event))
         if event.grace:
             waiting.append(event)
             continue
         begin = place_graces(begin, end - begin)
         silent = kind.gap if kind.stops_inside or event is group[-1] else 0.0
         place(event, begin, end, (end - begin) * (1 - silent))
-    place_graces(clock.seconds(group[-1].onset), GRACE)
+    place_graces(clock.seconds(float(group[-1].onset)), GRACE)
     return tuple(notes)

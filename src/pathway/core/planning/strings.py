@@ -30,7 +30,7 @@ LONG_GAP = 0.15  # silence in which the hand travels freely [s]
 class Placement:
     """Where the left hand plays an event, head by head from the top; heads that fit on no string are left out."""
 
-    heads: tuple[Head, ...]
+    pitches: tuple[int, ...]
     strings: tuple[int, ...]
     sounding: tuple[SoundingString, ...]
 
@@ -108,6 +108,7 @@ class _Hand:
         self.instrument = instrument
         self.open = {string.midi for string in instrument.strings}
         self._costs: dict[tuple[tuple[int, int | None], ...], FloatArray] = {}
+        self._placed: dict[tuple[tuple[tuple[int, int | None], ...], int], Placement] = {}
         self._sounding: dict[tuple[int, int], SoundingString] = {}
 
     def costs(self, heads: Sequence[Head]) -> FloatArray:
@@ -133,13 +134,19 @@ class _Hand:
 
     def place(self, heads: Sequence[Head], top: int) -> Placement:
         """Return the placement with the top head on a string that can hold it."""
+        key = (tuple((head.midi, head.string) for head in heads), top)
+        if key not in self._placed:
+            self._placed[key] = self._lay(heads, top)
+        return self._placed[key]
+
+    def _lay(self, heads: Sequence[Head], top: int) -> Placement:
         placed = self._try(heads, top)
         if placed is None:
             raise ScoreError(f"{pitch_name(heads[0].midi)} does not lie on string {top + 1}")
         semitones = placed[1]
         strings = tuple(top - i for i in range(len(semitones)))
         sounding = tuple(self._string(i, s) for i, s in zip(strings, semitones, strict=True))
-        return Placement(tuple(_from_top(heads)[: len(strings)]), strings, sounding)
+        return Placement(tuple(h.midi for h in _from_top(heads)[: len(strings)]), strings, sounding)
 
     def _string(self, string: int, semitones: int) -> SoundingString:
         if (string, semitones) not in self._sounding:

@@ -52,12 +52,12 @@ def _ground(t: Tracks) -> str:
     strings = "".join(_h(t.strings_top + STRING_ROW * (i + 0.5), t.left, t.right) for i in range(len(t.string_names)))
     bars = "".join(f"M{_n(x)} {_n(t.hair_top)}V{_n(bottom)}" for x in t.bars)
     names = "".join(
-        f'<text class="axis-name" x="{_n(t.left - 8)}" y="{_n(t.strings_top + STRING_ROW * (i + 0.5) + 3.5)}">{escape(s)}</text>'
-        for i, s in enumerate(t.string_names)
+        _name(t.left - 8, t.strings_top + STRING_ROW * (i + 0.5) + 3.5, s) for i, s in enumerate(t.string_names)
     )
     return (
         '<g class="ground" aria-hidden="true">'
-        f'<rect class="hair-field" x="{_n(t.left)}" y="{_n(t.hair_top)}" width="{_n(t.right - t.left)}" height="{_n(HAIR)}"/>'
+        f'<rect class="hair-field" x="{_n(t.left)}" y="{_n(t.hair_top)}" '
+        f'width="{_n(t.right - t.left)}" height="{_n(HAIR)}"/>'
         + _path("third", thirds)
         + _path("balance", _h(t.balance_y, t.left, t.right))
         + _path("lane", lanes)
@@ -73,23 +73,25 @@ def _ground(t: Tracks) -> str:
 def _bow(t: Tracks) -> str:
     """The bow in the margin: frog at the top, tip at the bottom."""
     x, top, bottom = t.left - _BOW_X, t.hair_top, t.hair_top + HAIR
-    stick = f"M{_n(x - 5)} {_n(top)}C{_n(x - 1)} {_n(top + HAIR * 0.4)} {_n(x - 1)} {_n(top + HAIR * 0.7)} {_n(x - 5)} {_n(bottom)}"
+    bend = f"C{_n(x - 1)} {_n(top + HAIR * 0.4)} {_n(x - 1)} {_n(top + HAIR * 0.7)}"
+    stick = f"M{_n(x - 5)} {_n(top)}{bend} {_n(x - 5)} {_n(bottom)}"
     return (
         f'<rect class="bow-frog" x="{_n(x - 6)}" y="{_n(top - 1)}" width="8" height="9"/>'
         + _path("bow-stick", stick + f"L{_n(x + 2)} {_n(bottom)}")
         + _path("bow-hair", f"M{_n(x + 2)} {_n(top)}V{_n(bottom)}")
-        + f'<text class="axis-name" x="{_n(t.left - 8)}" y="{_n(top + 8)}">frog</text>'
-        + f'<text class="axis-name" x="{_n(t.left - 8)}" y="{_n(bottom)}">tip</text>'
+        + _name(t.left - 8, top + 8, "frog")
+        + _name(t.left - 8, bottom, "tip")
     )
 
 
 def _lane_axis(t: Tracks) -> str:
     """Fingerboard above, bridge below."""
-    x, bottom = t.left - 8, t.lanes_top + LANES * LANE
-    return (
-        f'<text class="axis-name" x="{_n(x)}" y="{_n(t.lanes_top + 6)}">board</text>'
-        f'<text class="axis-name" x="{_n(x)}" y="{_n(bottom + 2)}">bridge</text>'
-    )
+    bottom = t.lanes_top + LANES * LANE
+    return _name(t.left - 8, t.lanes_top + 6, "board") + _name(t.left - 8, bottom + 2, "bridge")
+
+
+def _name(x: float, y: float, text: str) -> str:
+    return f'<text class="axis-name" x="{_n(x)}" y="{_n(y)}">{escape(text)}</text>'
 
 
 def _ribbon(ribbon: Ribbon) -> str:

@@ -1,9 +1,9 @@
 """What the sheet's templates show: decisions are made here, layout there."""
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 
-from pathway.core.music import pitch_name
 from pathway.core.physics.lever import finger_force
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
 from pathway.core.technique.stroke_types import STROKE_TYPES
@@ -123,8 +123,8 @@ class NoteCard:
     @property
     def under_bridge(self) -> Value:
         """Return the bow's level."""
-        level = round(self.note.level * 57.29578)
-        return Value("Level", f"{level:+d}", "°", "towards your hand" if level > 0 else "")
+        level = math.degrees(self.note.level)
+        return Value("Level", signed(level, 0), "°")
 
     @property
     def under_window(self) -> Value:
@@ -140,11 +140,25 @@ class NoteCard:
         finger = "Index finger" if torque >= 0 else "Little finger"
         weight = finger_force(torque, self.plan.rig.hold)
         return [
-            Value("Level of sound", f"{note.level_db - note.target_db:+.1f}", "dB", _against(note)),
-            Value("Tilt", f"{note.tilt * 57.29578:.0f}", "°", f"{1000 * note.hair_width:.0f} mm of hair"),
+            Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
+            Value("Tilt", f"{math.degrees(note.tilt):.0f}", "°", f"{1000 * note.hair_width:.0f} mm of hair"),
             Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
             Value("Sounds for", f"{note.sounding:.2f}", "s"),
         ]
+
+
+def _evenness(down_minus_up_db: float) -> str:
+    if abs(down_minus_up_db) < 0.5:
+        return "even"
+    return f"{signed(down_minus_up_db, 1)} dB"
+
+
+def signed(value: float, digits: int) -> str:
+    """Return a number with a true minus or plus; nothing is never negative."""
+    text = f"{abs(value):.{digits}f}"
+    if float(text) == 0:
+        return text
+    return ("−" if value < 0 else "+") + text
 
 
 def _against(note: NotePlan) -> str:
@@ -214,8 +228,8 @@ class SheetView:
 
     @property
     def fits_from(self) -> int:
-        """Return the lowest whole tempo at which no stroke runs out of hair by itself."""
-        return int(-(-self.plan.totals.lowest_tempo_bpm // 1))
+        """Return the lowest whole tempo at which every bow is long enough for its stroke."""
+        return math.ceil(self.plan.totals.lowest_tempo_bpm)
 
     @property
     def facts(self) -> list[tuple[str, str]]:
@@ -223,11 +237,6 @@ class SheetView:
         totals = self.plan.totals
         return [
             ("hair used", f"{totals.hair:.1f} m"),
-            ("down − up", f"{totals.down_minus_up_db:+.1f} dB"),
+            ("down against up", _evenness(totals.down_minus_up_db)),
             ("findings", str(len(self.plan.findings))),
         ]
-
-    @property
-    def first_pitch(self) -> str:
-        """Return the selected note's pitch."""
-        return pitch_name(self.card.note.lead.midi) if self.card.note.voices else ""

@@ -1,0 +1,64 @@
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+PY ?= python3
+PORT ?= 8000
+V := .venv
+BIN := $(V)/bin
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+
+help:
+	@echo "make demo    set up, then serve the app with demo data on http://127.0.0.1:$(PORT)"
+	@echo "make test    set up, then run all checks and tests (Chromium included)"
+	@echo "make check   style, types and the arrows between the layers"
+	@echo "make assets  rebuild styles, scripts, fonts and demo pieces (needs Node)"
+	@echo "make shots   refresh docs/screenshots from the demo data"
+
+$(V)/.run: requirements-build.txt requirements.txt pyproject.toml
+	$(PY) -m venv $(V)
+	$(BIN)/pip install -qq --require-hashes -r requirements-build.txt
+	$(BIN)/pip install -qq --require-hashes -r requirements.txt
+	$(BIN)/pip install -qq --no-deps --no-build-isolation -e .
+	@touch $@
+
+$(V)/.dev: $(V)/.run requirements-dev.txt
+	$(BIN)/pip install -qq --require-hashes -r requirements-dev.txt
+	@touch $@
+
+node_modules/.ok: package.json package-lock.json
+	npm ci --loglevel=error
+	@touch $@
+
+assets: node_modules/.ok $(V)/.run
+	npm run -s vendor
+	npm run -s css
+	$(BIN)/python scripts/music_font.py
+	$(BIN)/python scripts/compose.py
+	$(BIN)/pathway schema > docs/plan.schema.json
+
+browser:
+	@if [ -n "$$CHROMIUM" ] || command -v chromium >/dev/null; then :; \
+	elif [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
+	  export DEBIAN_FRONTEND=noninteractive; \
+	  { apt-get update -qq && apt-get install -y -qq --no-install-recommends -o Dpkg::Use-Pty=0 chromium fonts-dejavu-core; } \
+	    </dev/null >.apt.log 2>&1 || { tail -20 .apt.log; exit 1; }; \
+	else \
+	  echo "The browser tests need Chromium. Run: sudo apt-get install -y chromium fonts-dejavu-core" >&2; \
+	  echo "or set CHROMIUM to its path." >&2; exit 2; \
+	fi
+
+demo: $(V)/.run
+	$(BIN)/pathway serve --demo --port $(PORT)
+
+check: $(V)/.dev
+	$(BIN)/ruff format --check -q src tests scripts
+	$(BIN)/ruff check -q src tests scripts
+	$(BIN)/mypy --no-error-summary
+	$(BIN)/lint-imports --no-cache >.imports.log || { cat .imports.log; exit 1; }
+
+test: check node_modules/.ok browser
+	$(BIN)/python -m pytest
+
+shots: $(V)/.dev browser
+	$(BIN)/python scripts/shots.py
+
+.PHONY: help assets browser demo check test shots
