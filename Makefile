@@ -10,7 +10,7 @@ help:
 	@echo "make demo    set up, then serve the app with demo data on http://127.0.0.1:$(PORT)"
 	@echo "make test    set up, then run all checks and tests (Chromium included)"
 	@echo "make check   style, types and the arrows between the layers"
-	@echo "make assets  rebuild styles, scripts, fonts and demo pieces (needs Node)"
+	@echo "make assets  rebuild styles, scripts, fonts and the schema (needs Node)"
 	@echo "make shots   refresh docs/screenshots from the demo data"
 
 $(V)/.run: requirements-build.txt requirements.txt pyproject.toml
@@ -32,7 +32,6 @@ assets: node_modules/.ok $(V)/.run
 	npm run -s vendor
 	npm run -s css
 	$(BIN)/python scripts/music_font.py
-	$(BIN)/python scripts/compose.py
 	$(BIN)/pathway schema > docs/plan.schema.json
 
 browser:

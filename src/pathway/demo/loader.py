@@ -5,6 +5,7 @@ from importlib.resources import files
 
 from pathway.core.planning import Settings, plan_part
 from pathway.core.rig import preset
+from pathway.demo.shorthand import compose
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.store import NewPiece, Pieces, Revision
 from pathway.store.summary import summary_of
@@ -27,7 +28,7 @@ def load_demo(pieces: Pieces) -> int:
     missing = [demo for demo in DEMO_PIECES if demo.key not in there]
     for demo in missing:
         name = f"{demo.key}.musicxml"
-        source = (files("pathway.demo") / "pieces" / name).read_bytes()
+        source = compose((files("pathway.demo") / "pieces" / f"{demo.key}.txt").read_text("utf-8")).encode()
         score = ScoreFile(source, name)
         found = score.part()
         rig = preset(demo.rig)

@@ -35,6 +35,7 @@ def migrate(engine: Engine) -> None:
 def _set_up_sqlite(connection: Any, _record: object) -> None:
     cursor = connection.cursor()
     cursor.execute("PRAGMA journal_mode=WAL")
+    cursor.execute("PRAGMA synchronous=NORMAL")  # with WAL a crash of the app loses nothing
     cursor.execute("PRAGMA foreign_keys=ON")
     cursor.execute("PRAGMA busy_timeout=5000")
     cursor.close()

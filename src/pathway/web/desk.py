@@ -67,6 +67,8 @@ class Desk:
         self.pieces = pieces
         self._systems: _Shelf[tuple[System, ...]] = _Shelf(OPEN_PIECES)
         self._plans: _Shelf[Plan] = _Shelf(3 * OPEN_PIECES)
+        self._open: dict[int, OpenPiece] = {}
+        self._lock = threading.Lock()
 
     def add(self, score: ScoreFile, data: bytes, filename: str, part: str | int | None, rig_key: str) -> int:
         """Plan a part of a score and put it on the shelf; return its id.
@@ -86,6 +88,10 @@ class Desk:
         Raises:
             NotFound: there is no such piece.
         """
+        with self._lock:
+            held = self._open.get(key)
+        if held is not None and held.piece.version == self.pieces.version(key):
+            return held
         return self._opened(self.pieces.piece(key))
 
     def turn(self, key: int, version: int, note: str, direction: Direction | None) -> Edited:
@@ -136,13 +142,22 @@ class Desk:
     def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
         saved = self.pieces.edit(now.piece.id, version, revision)
         self._plans.get_or_make(_plan_key(saved), lambda: plan)
-        return Edited(OpenPiece(saved, plan, now.systems), now.plan)
+        return Edited(self._hold(OpenPiece(saved, plan, now.systems)), now.plan)
 
     def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
         plan = self._plans.get_or_make(_plan_key(piece), lambda: _plan(piece, near))
         digest = hashlib.sha256(piece.mei.encode()).hexdigest()
         systems = self._systems.get_or_make((digest, SHEET_WIDTH), lambda: _engrave(piece.mei))
-        return OpenPiece(piece, plan, systems)
+        return self._hold(OpenPiece(piece, plan, systems))
+
+    def _hold(self, now: OpenPiece) -> OpenPiece:
+        """Keep a piece at hand, and let go of the one that has lain longest."""
+        with self._lock:
+            self._open.pop(now.piece.id, None)
+            self._open[now.piece.id] = now
+            while len(self._open) > OPEN_PIECES:
+                del self._open[next(iter(self._open))]
+        return now
 
 
 def _plan_key(piece: StoredPiece) -> tuple[int, int]:

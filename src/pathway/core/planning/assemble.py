@@ -11,11 +11,11 @@ from pathway.core.music import Clock
 from pathway.core.physics.hair import hair_share, tilt_for_width
 from pathway.core.physics.lever import hand_torque
 from pathway.core.physics.string import AIRY, PRESSED, FloatArray
-from pathway.core.planning.crossings import crossings_of
+from pathway.core.planning.crossings import crossing_between
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.path_problem import Link, Path, PathProblem
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
+from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan, Tone, Voice
 from pathway.core.planning.segments import Note, Segment
 from pathway.core.planning.strings import Placement
 from pathway.core.planning.tone import ToneOfVoices, Voices, tone_of
@@ -39,13 +39,12 @@ def assemble(draft: Draft, problem: PathProblem, path: Path, locks: Container[st
         for k in range(len(draft.segments))
     )
     bowed = _notes(draft, spans, known)
-    by_id = {stroke.id: stroke for stroke in strokes}
     return Plan(
         draft=draft,
         path=path,
         strokes=strokes,
         notes=_with_plucked(draft, bowed),
-        crossings=crossings_of(bowed, by_id, draft.rig),
+        crossings=_crossings(draft, strokes, bowed, known),
         findings=find(draft, problem, path, strokes, bowed),
         totals=total_up(draft, problem, strokes, bowed),
     )
@@ -148,12 +147,31 @@ def _notes(draft: Draft, spans: Mapping[int, Sequence[_Span]], known: Plan | Non
     )
     tone = tone_of(lead, draft.rig)
     seconds = _second_voices(lead, tone, placements, draft.rig)
-    old = () if known is None else [note for note in known.notes if note.stroke]
+    old = () if known is None else known.bowed
     result: dict[int, NotePlan] = dict(enumerate(old))
     for i, (k, j) in enumerate(rows):
         others = seconds.get(i, ())
         result[firsts[k] + j] = _note(draft, asked[i], draft.segments[k], placements[i], hair[i], tone, others, i)
     return tuple(result[i] for i in range(firsts[-1]))
+
+
+def _crossings(
+    draft: Draft, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Plan | None
+) -> tuple[Crossing, ...]:
+    """Find the crossings; those between two notes that a known plan holds too are taken from there."""
+    by_id = {stroke.id: stroke for stroke in strokes}
+    old_notes = known.bowed if known else ()
+    old = {crossing.to_note: crossing for crossing in known.crossings} if known else {}
+    found = []
+    for i in range(1, len(bowed)):
+        before, after = bowed[i - 1], bowed[i]
+        if old_notes and old_notes[i - 1] is before and old_notes[i] is after:
+            crossing = old.get(after.id)
+        else:
+            crossing = crossing_between(before, after, by_id, draft.rig)
+        if crossing is not None:
+            found.append(crossing)
+    return tuple(found)
 
 
 def _second_voices(

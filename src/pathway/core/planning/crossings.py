@@ -1,7 +1,6 @@
 """Every way from string to string in a plan."""
 
-from collections.abc import Mapping, Sequence
-from itertools import pairwise
+from collections.abc import Mapping
 
 from pathway.core.physics.geometry import (
     ALTERNATING,
@@ -14,34 +13,28 @@ from pathway.core.planning.plan import Crossing, NotePlan, StrokePlan
 from pathway.core.rig.instrument import Rig
 
 
-def crossings_of(notes: Sequence[NotePlan], strokes: Mapping[str, StrokePlan], rig: Rig) -> tuple[Crossing, ...]:
-    """Return the crossings between neighbouring bowed notes that share no string."""
-    bowed = [note for note in notes if note.stroke]
-    found = []
-    for before, after in pairwise(bowed):
-        old, new = {v.string for v in before.voices}, {v.string for v in after.voices}
-        if old & new:
-            continue
-        source, target = min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))
-        angle = crossing_angle(rig.instrument, source, target)
-        travel = hand_travel(angle, before.end, rig.bow)
-        interval = after.onset - before.onset
-        silence = max(0.0, interval - before.sounding)
-        found.append(
-            Crossing(
-                from_note=before.id,
-                to_note=after.id,
-                from_string=source,
-                to_string=target,
-                angle=angle,
-                travel=travel,
-                time=min(before.sounding, after.sounding) / 2 + silence,
-                limb=crossing_limb(travel, 1 / max(interval, 1e-3)),
-                sense=_sense(before, after, target - source, interval, strokes, rig),
-                skips=abs(target - source) - 1,
-            )
-        )
-    return tuple(found)
+def crossing_between(before: NotePlan, after: NotePlan, strokes: Mapping[str, StrokePlan], rig: Rig) -> Crossing | None:
+    """Return the crossing between neighbouring bowed notes, or None if they share a string."""
+    old, new = {v.string for v in before.voices}, {v.string for v in after.voices}
+    if old & new:
+        return None
+    source, target = min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))
+    angle = crossing_angle(rig.instrument, source, target)
+    travel = hand_travel(angle, before.end, rig.bow)
+    interval = after.onset - before.onset
+    silence = max(0.0, interval - before.sounding)
+    return Crossing(
+        from_note=before.id,
+        to_note=after.id,
+        from_string=source,
+        to_string=target,
+        angle=angle,
+        travel=travel,
+        time=min(before.sounding, after.sounding) / 2 + silence,
+        limb=crossing_limb(travel, 1 / max(interval, 1e-3)),
+        sense=_sense(before, after, target - source, interval, strokes, rig),
+        skips=abs(target - source) - 1,
+    )
 
 
 def _sense(

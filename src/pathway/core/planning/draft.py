@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.music import Clock, Part
-from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.path_problem import PathProblem
 from pathway.core.planning.path_wishes import problem_of, with_wishes
 from pathway.core.planning.segments import Segment, segments_of
 from pathway.core.planning.strings import Placement, choose_strings
@@ -62,6 +62,6 @@ class Draft:
         """Return the path problem before any sign or lock."""
         return problem_of(self.segments, self.placements, self.rig)
 
-    def problem_with(self, locks: Mapping[str, Direction], before_edit: Path | None = None) -> PathProblem:
-        """Return the path problem with printed signs and locks kept; turning from an earlier path costs."""
-        return with_wishes(self.problem, self.segments, locks, before_edit)
+    def problem_with(self, locks: Mapping[str, Direction]) -> PathProblem:
+        """Return the path problem with printed signs and locks kept."""
+        return with_wishes(self.problem, self.segments, locks)

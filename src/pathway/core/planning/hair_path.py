@@ -9,24 +9,24 @@ from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.path_refine import refine
 
 PASSES = 1  # with the evenness taken from the path before
-WINDOW = 16  # strokes on each side of an edit that are searched again at first
-CALM = 6  # outermost strokes of a window that must have stayed
+WINDOW = 12  # strokes on each side of an edit that are searched again at first
+CALM = 4  # outermost strokes of a window that must have stayed
 MOVED = 0.01  # a place that moved less has stayed [m]
 
 
 def find_path(problem: PathProblem) -> Path:
     """Return the best hair path for all strokes of a problem."""
-    best = refine(problem, grid_path(problem))
+    coarse = grid_path(problem)
+    best = around = refine(problem, coarse)
     cost = problem.total(best)
-    around = best
     for _ in range(PASSES):
-        trial = refine(problem, grid_path(problem, around))
-        trial_cost = problem.total(trial)
-        if trial_cost < cost:
-            best, cost = trial, trial_cost
-        if _same(trial, around):
+        again = grid_path(problem, around)
+        if _same(again, coarse):
             break
-        around = trial
+        coarse, around = again, refine(problem, again)
+        trial_cost = problem.total(around)
+        if trial_cost < cost:
+            best, cost = around, trial_cost
     return best
 
 
@@ -71,6 +71,7 @@ def _calm(known: Path, found: Path, window: slice, count: int) -> bool:
 def _same(one: Path, other: Path) -> bool:
     return bool(
         np.array_equal(one.directions, other.directions)
+        and np.array_equal(one.links, other.links)
         and np.allclose(one.ends, other.ends, atol=MOVED)
         and np.allclose(one.starts, other.starts, atol=MOVED)
     )

@@ -137,27 +137,26 @@ def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray)
     return speeding, slowing
 
 
-def with_wishes(
-    problem: PathProblem,
-    segments: Sequence[Segment],
-    locks: Mapping[str, Direction],
-    before_edit: Path | None = None,
-) -> PathProblem:
-    """Return the problem with printed signs and locks kept, and inertia against an earlier path.
+def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mapping[str, Direction]) -> PathProblem:
+    """Return the problem with printed signs and locks kept.
 
     Args:
         problem: of K strokes.
         segments: the K strokes to be.
         locks: directions the player set, by the id of a stroke's first note; they win over printed signs.
-        before_edit: the path of the same K strokes before an edit; turning away from it costs.
     """
     costs = problem.direction_costs.copy()
-    if before_edit is not None:
-        costs[np.arange(len(costs)), np.where(before_edit.directions > 0, 1, 0)] += TURNED
     for k, segment in enumerate(segments):
         fixed = locks.get(segment.id, segment.printed)
         if fixed is not None:
             costs[k, 1 if fixed is Direction.DOWN else 0] = np.inf
+    return replace(problem, direction_costs=costs)
+
+
+def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
+    """Return the problem in which turning away from the path before an edit costs."""
+    costs = problem.direction_costs.copy()
+    costs[np.arange(len(costs)), np.where(before_edit.directions > 0, 1, 0)] += TURNED
     return replace(problem, direction_costs=costs)
 
 

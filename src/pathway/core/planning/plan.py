@@ -191,6 +191,11 @@ class Plan:
         return self.part.notices + cut
 
     @cached_property
+    def bowed(self) -> tuple[NotePlan, ...]:
+        """Return the notes under the bow, in order."""
+        return tuple(note for note in self.notes if note.stroke)
+
+    @cached_property
     def note(self) -> dict[str, NotePlan]:
         """Return the notes by id."""
         return {note.id: note for note in self.notes}

@@ -9,6 +9,7 @@ from pathway.core.planning.assemble import assemble
 from pathway.core.planning.draft import Draft, Settings
 from pathway.core.planning.hair_path import find_path, find_path_around
 from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.path_wishes import with_inertia
 from pathway.core.planning.plan import Lock, Plan
 from pathway.core.planning.validate import problems_of
 from pathway.core.rig.bow import Direction
@@ -46,11 +47,11 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     draft, directions = plan.draft, _directions(locks)
     old = {stroke.id: stroke.direction for stroke in plan.strokes if stroke.locked}
     changed = [k for k, s in enumerate(draft.segments) if old.get(s.id) != directions.get(s.id)]
-    path = plan.path
+    path, problem = plan.path, draft.problem_with(directions)
     if changed:
-        search = draft.problem_with(directions, before_edit=path)
+        search = with_inertia(problem, path)
         path = find_path_around(search, path, slice(min(changed), max(changed) + 1))
-    return _checked(draft, draft.problem_with(directions), path, directions, plan)
+    return _checked(draft, problem, path, directions, plan)
 
 
 def _directions(locks: Iterable[Lock]) -> dict[str, Direction]:
@@ -63,6 +64,6 @@ def _checked(
     if not np.isfinite(problem.total(path)):
         raise PlanError("The locked strokes leave no way for the bow", advice="Unlock one of them.")
     plan = assemble(draft, problem, path, locks, known)
-    if broken := problems_of(plan):
+    if broken := problems_of(plan, known):
         raise PlanError.of(broken)
     return plan

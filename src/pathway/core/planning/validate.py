@@ -9,10 +9,15 @@ TOUCH = 1e-4  # places closer than this are the same [m]
 MOST_TOLD = 5
 
 
-def problems_of(plan: Plan) -> list[str]:
-    """Return what breaks the rules, at most a handful, with the stroke or note named; empty if all is well."""
-    found = [*problems_in(plan.strokes, plan.notes, plan.rig.bow.hair), *_marks(plan)]
-    return found[:MOST_TOLD]
+def problems_of(plan: Plan, known: Plan | None = None) -> list[str]:
+    """Return what breaks the rules, at most a handful, with the stroke or note named; empty if all is well.
+
+    Notes that a plan already found sound holds too are not looked at again.
+    """
+    sound = {id(note) for note in known.notes} if known else set()
+    fresh = [note for note in plan.notes if id(note) not in sound]
+    hair = plan.rig.bow.hair
+    return [*_strokes(plan.strokes, plan.notes, hair), *_notes(fresh), *_marks(plan)][:MOST_TOLD]
 
 
 def problems_in(strokes: Sequence[StrokePlan], notes: Sequence[NotePlan], hair: float) -> list[str]:

@@ -29,13 +29,13 @@ function select(note) {
   hit?.focus({ preventScroll: true });
   hit?.closest(".system").scrollIntoView({ block: "nearest" });
   const wish = ++cardWish;
-  setTimeout(() => wish === cardWish && htmx.ajax("GET", `${base}/notes/${note}`, { target: "#card", swap: "innerHTML" }), 40);
+  setTimeout(() => wish === cardWish && htmx.ajax("GET", `${base}/notes/${note}`, { source: "#card", target: "#card", swap: "innerHTML" }), 40);
 }
 
 function edit(path, values) {
   queue = queue.then(() => {
     const version = document.getElementById("tempo").dataset.version;
-    return htmx.ajax("POST", `${base}/${path}`, { target: "#status", swap: "none", values: { note: selected, version, ...values } });
+    return htmx.ajax("POST", `${base}/${path}`, { source: "#sheet", target: "#status", swap: "none", values: { note: selected, version, ...values } });
   });
 }
 
@@ -96,10 +96,16 @@ document.addEventListener("change", (event) => {
 });
 document.addEventListener("submit", (event) => event.target.id === "tempo" && event.preventDefault());
 
+let marking = false;
 document.addEventListener("htmx:after:swap", () => {
-  const hadFocus = document.activeElement === document.body;
-  mark();
-  if (hadFocus) hitOf(selected)?.focus({ preventScroll: true });
+  if (marking) return; // an edit swaps several places; mark once, before the next paint
+  marking = true;
+  queueMicrotask(() => {
+    marking = false;
+    const hadFocus = document.activeElement === document.body;
+    mark();
+    if (hadFocus) hitOf(selected)?.focus({ preventScroll: true });
+  });
 });
 
 mark();

@@ -1,4 +1,4 @@
-"""Writes the demo pieces: from the shorthand in scripts/pieces/*.txt to MusicXML in the demo package.
+"""A shorthand for small pieces, and what it means as MusicXML. The demo pieces and many tests are written in it.
 
 A line `key: value` sets title, part, clef, fifths, meter, tempo; the rest is music. Bars end with |. A note is
 pitch and octave (d4, f#4, eb5), or r for a rest, with :value (4, 8., 16) where the value changes. Before it: ( opens a
@@ -7,12 +7,10 @@ slur, v or n a bow mark (up, down). After it: ) closes a slur, ~ ties on, . dot,
 """
 
 import re
-import sys
-from pathlib import Path
 from xml.sax.saxutils import escape
 
-HERE = Path(__file__).parent
-TARGET = HERE.parent / "src/pathway/demo/pieces"
+from pathway.errors import ScoreError
+
 DIVISIONS = 12
 TYPES = {"1": "whole", "2": "half", "4": "quarter", "8": "eighth", "16": "16th"}
 CLEFS = {"treble": ("G", 2), "alto": ("C", 3), "bass": ("F", 4)}
@@ -40,7 +38,7 @@ class Composer:
         """Return one note as MusicXML."""
         match = NOTE.match(token)
         if match is None:
-            sys.exit(f"{self.head['title']}: what is {token!r}?")
+            raise ScoreError(f"The shorthand does not know {token!r}", place=self.head["title"])
         if match["value"]:
             self.value, self.dotted = match["value"], bool(match["dot"])
         length = DIVISIONS * 4 // int(self.value) * (3 if self.dotted else 2) // 2
@@ -143,8 +141,3 @@ def compose(text: str) -> str:
         f'  <part-list><score-part id="P1"><part-name>{escape(head["part"])}</part-name></score-part></part-list>\n'
         f'  <part id="P1">\n{measures}\n  </part>\n</score-partwise>\n'
     )
-
-
-if __name__ == "__main__":
-    for source in sorted((HERE / "pieces").glob("*.txt")):
-        (TARGET / f"{source.stem}.musicxml").write_text(compose(source.read_text(encoding="utf-8")), encoding="utf-8")
