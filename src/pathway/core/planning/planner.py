@@ -45,13 +45,18 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
         PlanError: the locks leave no way.
     """
     draft, directions = plan.draft, _directions(locks)
-    old = {stroke.id: stroke.direction for stroke in plan.strokes if stroke.locked}
+    old = _directions(locks_of(plan))
     changed = [k for k, s in enumerate(draft.segments) if old.get(s.id) != directions.get(s.id)]
     path, problem = plan.path, draft.problem_with(directions)
     if changed:
         search = with_inertia(problem, path)
         path = find_path_around(search, path, slice(min(changed), max(changed) + 1))
     return _checked(draft, problem, path, directions, plan)
+
+
+def locks_of(plan: Plan) -> tuple[Lock, ...]:
+    """Return the locks that a plan keeps."""
+    return tuple(Lock(stroke.id, stroke.direction) for stroke in plan.strokes if stroke.locked)
 
 
 def _directions(locks: Iterable[Lock]) -> dict[str, Direction]:

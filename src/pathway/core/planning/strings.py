@@ -16,11 +16,13 @@ from pathway.core.rig.instrument import Instrument
 from pathway.errors import ScoreError
 
 HIGHEST = 31  # semitones above an open string
+FIRST = 2  # first position: a tone above the open string [semitones]
 FRAME = 5  # a hand position spans a fourth [semitones]
 POSITIONS = np.arange(1, HIGHEST - 2)
 SHIFT, SHIFT_SEMITONE, EASY_SHIFT = 0.4, 0.05, 0.5
 CROSSING, SKIP, INSIDE_SLUR = 0.15, 3.0, 0.1
 THICK, THICK_FROM = 0.02, 7
+HEIGHT = 0.02  # a semitone that the hand lies above first position
 UNREACHED = 5.0  # a head out of the hand's reach: only where nothing else is left
 LEFT_OUT = 50.0  # a head of a chord that fits on no string
 LONG_GAP = 0.15  # silence in which the hand travels freely [s]
@@ -126,6 +128,7 @@ class _Hand:
         left_out, semitones = placed
         fits = np.ones(len(POSITIONS))
         for above in (s for s in semitones if s):
+            fits += HEIGHT * np.maximum(0, POSITIONS - FIRST) / len(semitones)
             fits += UNREACHED * ((above - FRAME > POSITIONS) | (above + 1 < POSITIONS))
         last = len(self.instrument.strings) - 1
         thick = sum(max(0, s - THICK_FROM) for i, s in enumerate(semitones) if top - i < last)

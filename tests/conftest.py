@@ -1,0 +1,31 @@
+"""Fixtures for all tests."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from sqlalchemy import Engine
+
+from pathway.core.planning import Plan
+from pathway.store import Pieces, open_database
+from tests.helpers import plan_of
+
+
+@pytest.fixture
+def engine(tmp_path: Path) -> Iterator[Engine]:
+    """A fresh database."""
+    opened = open_database(f"sqlite:///{tmp_path / 'test.sqlite'}")
+    yield opened
+    opened.dispose()
+
+
+@pytest.fixture
+def pieces(engine: Engine) -> Pieces:
+    """An empty shelf."""
+    return Pieces(engine)
+
+
+@pytest.fixture(scope="session")
+def small_plan() -> Plan:
+    """A plan with slurs, accents, dots and a rest."""
+    return plan_of("[mf] (d4:4 e4) f#4:8 g4 a4:4> | b4:8. a4. g4. f#4. (e4:2) | r:4 [p] (d4:4d e4:8 f#4:4) | d4:1")

@@ -1,0 +1,137 @@
+"""Slow and sure ways to the best hair path, for judging the fast one."""
+
+from itertools import product
+
+import numpy as np
+from scipy.optimize import minimize
+
+from pathway.core.planning.path_problem import Link, Path, PathProblem
+
+STARTS = 2  # tries of the continuous search for each pattern
+
+
+def brute_force(problem: PathProblem, seed: int = 0) -> float:
+    """Return the least cost over every pattern of directions and links, places found by a general minimiser."""
+    count = len(problem)
+    best = np.inf
+    chance = np.random.default_rng(seed)
+    for first in (1, -1):
+        for links in product((Link.CHANGE, Link.HOOK, Link.RETAKE), repeat=count - 1):
+            turns = [1 if link is Link.HOOK else -1 for link in links]
+            for flips in product((1, -1), repeat=sum(link is Link.RETAKE for link in links)):
+                directions, turned = [first], iter(flips)
+                for link, turn in zip(links, turns, strict=True):
+                    directions.append(directions[-1] * (next(turned) if link is Link.RETAKE else turn))
+                best = min(best, _least(problem, np.array(directions), np.array([Link.FIRST, *links]), chance))
+    return float(best)
+
+
+def _least(problem: PathProblem, directions: np.ndarray, links: np.ndarray, chance: np.random.Generator) -> float:
+    """Minimise over the places of one pattern; a path that leaves the hair or runs backwards costs a lot."""
+    fixed = np.where(directions > 0, problem.direction_costs[:, 0], problem.direction_costs[:, 1])
+    if not np.isfinite(fixed).all():
+        return np.inf
+    own = links != Link.HOOK
+    own &= links != Link.CHANGE
+
+    def path_of(values: np.ndarray) -> Path:
+        lengths = np.exp(values[: len(problem)])
+        starts, ends, free = np.zeros(len(problem)), np.zeros(len(problem)), iter(values[len(problem) :])
+        for k in range(len(problem)):
+            starts[k] = next(free) if own[k] else ends[k - 1]
+            ends[k] = starts[k] + directions[k] * lengths[k]
+        return Path(directions, starts, ends, links)
+
+    def cost(values: np.ndarray) -> float:
+        path = path_of(values)
+        places = np.concatenate([path.starts, path.ends])
+        out = np.clip(problem.low - places, 0, None) + np.clip(places - problem.high, 0, None)
+        return problem.total(path) + 1e5 * float((out**2).sum())
+
+    best = np.inf
+    wanted = np.log(problem.preferred * problem.moving)
+    for _ in range(STARTS):
+        free = chance.uniform(problem.low, problem.high, int(own.sum()))
+        limits = [(-6.0, 0.0)] * len(problem) + [(problem.low, problem.high)] * len(free)
+        found = minimize(cost, np.concatenate([wanted, free]), method="L-BFGS-B", bounds=limits)
+        best = min(best, float(found.fun))
+    return best
+
+
+def exact_on_grid(problem: PathProblem, step: float) -> float:
+    """Return the least cost on a grid by dynamic programming over direction, end and length of every stroke."""
+    places = np.arange(problem.low, problem.high + 1e-9, step)
+    states: dict[tuple[int, int, int], float] = {}
+    for k in range(len(problem)):
+        after: dict[tuple[int, int, int], float] = {}
+        openings = [(None, 0, s) for s in range(len(places))] if k == 0 else _openings(problem, k, states, places)
+        for came, direction, start in openings:
+            for way in (1, -1):
+                _extend(problem, k, (came, direction, start, way), states, after, places)
+        states = after
+    return min(states.values())
+
+
+def _openings(
+    problem: PathProblem, k: int, states: dict[tuple[int, int, int], float], places: np.ndarray
+) -> list[tuple[tuple[int, int, int] | None, int, int]]:
+    """Every state with every place its stroke can be followed from: where it ended, or anywhere by a retake."""
+    found: list[tuple[tuple[int, int, int] | None, int, int]] = []
+    for state in states:
+        found.append((state, state[0], state[1]))
+        if problem.retake[k] < 100:
+            found += [(state, 0, s) for s in range(len(places))]
+    return found
+
+
+def _extend(
+    problem: PathProblem,
+    k: int,
+    opening: tuple[tuple[int, int, int] | None, int, int, int],
+    states: dict[tuple[int, int, int], float],
+    after: dict[tuple[int, int, int], float],
+    places: np.ndarray,
+) -> None:
+    came, direction, start, way = opening
+    ends = range(start + 1, len(places)) if way > 0 else range(start - 1, -1, -1)
+    link = (
+        Link.FIRST
+        if came is None
+        else Link.RETAKE
+        if direction == 0
+        else Link.HOOK
+        if way == direction
+        else Link.CHANGE
+    )
+    for end in ends:
+        length = abs(end - start)
+        before = states[came] if came is not None else 0.0
+        cost = before + _step(problem, k, came, link, (start, end, way), places)
+        key = (way, end, length)
+        if cost < after.get(key, np.inf):
+            after[key] = cost
+
+
+def _step(
+    problem: PathProblem,
+    k: int,
+    came: tuple[int, int, int] | None,
+    link: Link,
+    stroke: tuple[int, int, int],
+    places: np.ndarray,
+) -> float:
+    """Cost that one stroke adds, by the problem's own terms on a pair of strokes."""
+    start, end, way = stroke
+    first = k - 1 if came is not None else k
+    pair = problem.part(slice(first, k + 1))
+    if came is None:
+        path = Path(np.array([way]), places[[start]], places[[end]], np.array([Link.FIRST]))
+        return float(sum(term[-1] for term in pair.terms(path).values()))
+    old_way, old_end, old_length = came
+    path = Path(
+        np.array([old_way, way]),
+        np.array([places[old_end - old_way * old_length], places[start]]),
+        np.array([places[old_end], places[end]]),
+        np.array([Link.FIRST, link]),
+    )
+    return float(sum(term[-1] for term in pair.terms(path).values()))

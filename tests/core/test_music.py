@@ -1,0 +1,86 @@
+"""Bars, beats, the clock, and levels between dynamic marks."""
+
+from fractions import Fraction
+
+import pytest
+
+from pathway.core.music import Clock, Dynamic, Hairpin, Mark, Measure, Part, TempoMark, dynamic_of, pitch_name
+from pathway.core.planning.levels import LevelCurve
+from tests.helpers import part_of
+
+
+@pytest.mark.parametrize(
+    ("beats", "unit", "onset", "beat"),
+    [(4, 4, 2, 3.0), (6, 8, 1.5, 2.0), (3, 4, 0.5, 1.5), (2, 2, 2, 2.0), (12, 8, 4.5, 4.0)],
+)
+def test_beats_of_simple_and_compound_bars(beats: int, unit: int, onset: float, beat: float) -> None:
+    """Compound time counts dotted beats."""
+    measure = Measure("1", Fraction(0), Fraction(4 * beats, unit), beats, unit)
+    assert measure.beat_of(onset) == beat
+
+
+def test_a_pickup_counts_from_the_full_bar() -> None:
+    """One quarter before a bar of four is its fourth beat."""
+    measure = Measure("0", Fraction(0), Fraction(1), 4, 4, pickup=True)
+    assert measure.beat_of(0) == 4
+
+
+def test_the_clock_keeps_the_proportion_of_later_marks() -> None:
+    """Half the chosen tempo makes every stretch last twice as long."""
+    marks = (TempoMark(Fraction(0), 120), TempoMark(Fraction(4), 60))
+    part = Part("t", "p", (), (), tempos=marks)
+    assert Clock(part).seconds(8) == pytest.approx(2 + 4)
+    assert Clock(part, 60).seconds(8) == pytest.approx(4 + 8)
+
+
+def test_the_beat_unit_counts() -> None:
+    """60 dotted quarters a minute are 90 quarters."""
+    part = Part("t", "p", (), (), tempos=(TempoMark(Fraction(0), 90, Fraction(3, 2)),))
+    assert Clock(part, 60).seconds(3) == pytest.approx(2)
+
+
+@pytest.mark.parametrize(
+    ("text", "level", "sudden"), [("pp", -14, False), ("mf", 0, False), ("sfz", 4, True), ("fp", -9, False)]
+)
+def test_dynamic_signs(text: str, level: float, sudden: bool) -> None:
+    """Levels against a plain mezzo-forte; sforzati are accents."""
+    assert dynamic_of(text, Fraction(0)) == Dynamic(Fraction(0), level, sudden)
+
+
+def test_other_words_are_no_dynamics() -> None:
+    """Expression words do not change the level."""
+    assert dynamic_of("dolce", Fraction(0)) is None
+
+
+def test_a_hairpin_leads_to_the_next_mark_and_stays_there() -> None:
+    """P < f over a bar: half way it is half way, after it f."""
+    part = Part(
+        "t", "p", (), (), dynamics=(Dynamic(Fraction(0), -9), Dynamic(Fraction(4), 4)),
+        hairpins=(Hairpin(Fraction(0), Fraction(4), grows=True),),
+    )  # fmt: skip
+    curve = LevelCurve(part)
+    assert curve.at(2) == pytest.approx(-2.5)
+    assert curve.at(5) == 4
+
+
+def test_a_hairpin_without_a_goal_makes_one_step() -> None:
+    """A fade from mf to nowhere ends 4 dB lower and stays there."""
+    curve = LevelCurve(Part("t", "p", (), (), hairpins=(Hairpin(Fraction(0), Fraction(4), grows=False),)))
+    assert curve.at(10) == pytest.approx(-4)
+
+
+def test_accents_are_pulses_on_top() -> None:
+    """An accent does not change the note's own level."""
+    part = part_of("[p] d4:4> e4 f4^ g4")
+    curve = LevelCurve(part)
+    assert [curve.pulse(event) for event in part.events] == [3, 0, 4.5, 0]
+    assert curve.of(part.events[0]) == -9
+
+
+def test_places_are_named_for_the_player() -> None:
+    """Bar, beat and pitch."""
+    part = part_of("d4:4 e4 f#4 g4 | a4:2 bb4")
+    assert part.place(part.events[-1]) == "bar 2, beat 3, B♭4"
+    assert pitch_name(60) == "C4"
+    assert part.events[2].marks == frozenset()
+    assert Mark.DOT not in part.events[0].marks
