@@ -6,7 +6,7 @@ the bytes, so that nothing else of the document changes.
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from xml.parsers import expat
 
 from lxml import etree
@@ -99,10 +99,28 @@ def printed_strings(root: etree._Element) -> dict[str, int]:
 
 @dataclass(slots=True)
 class _Spot:
-    """Where a note's bow mark belongs in the bytes, and the marks that stand there."""
+    """Where a note's bow mark belongs in the bytes, and the marks that stand there.
 
-    insert: int
-    old: list[tuple[str, int, int]]
+    Readers look at the first ``notations`` and the first ``technical`` in it only, so these are used if they exist.
+    """
+
+    note_end: int = -1  # before the lyrics, or at the end tag
+    notations_end: int = -1
+    technical_end: int = -1
+    empty: tuple[int, int] | None = None  # an empty notations element, to be replaced
+    old: list[tuple[str, int, int]] = field(default_factory=list)
+
+    def edit(self, document: bytes, name: str) -> tuple[int, int, str]:
+        """Return start, end and text of what is spliced in for a mark."""
+        if self.technical_end >= 0:
+            return self.technical_end, self.technical_end, f"<{name}/>"
+        technical = f"<technical><{name}/></technical>"
+        if self.notations_end >= 0:
+            return self.notations_end, self.notations_end, technical
+        notations = f"<notations>{technical}</notations>"
+        if self.empty:
+            return *self.empty, notations
+        return self.note_end, self.note_end, _on_own_line(document, self.note_end, notations)
 
 
 def write_bow_marks(document: bytes, marks: Mapping[str, Direction]) -> bytes:
@@ -123,7 +141,7 @@ def write_bow_marks(document: bytes, marks: Mapping[str, Direction]) -> bytes:
             continue
         edits += [(start, end, "") for name, start, end in spot.old if name != wanted]
         if all(name != wanted for name, _, _ in spot.old):
-            edits.append((spot.insert, spot.insert, _notation(document, spot.insert, wanted)))
+            edits.append(spot.edit(document, wanted))
     result, at = [], 0
     for start, end, text in sorted(edits):
         result += [document[at:start], text.encode(encoding)]
@@ -131,9 +149,8 @@ def write_bow_marks(document: bytes, marks: Mapping[str, Direction]) -> bytes:
     return b"".join([*result, document[at:]])
 
 
-def _notation(document: bytes, at: int, name: str) -> str:
-    """The mark as an element of its own line where the document has lines."""
-    element = f"<notations><technical><{name}/></technical></notations>"
+def _on_own_line(document: bytes, at: int, element: str) -> str:
+    """Lay an element out like its neighbours where the document has lines."""
     line = re.search(rb"\r?\n[ \t]*$", document[max(0, at - 200) : at])
     if line is None:
         return element
@@ -141,39 +158,52 @@ def _notation(document: bytes, at: int, name: str) -> str:
     return deeper + element + line.group().decode("ascii")
 
 
-def _spots(document: bytes) -> dict[str, _Spot]:
-    spots: dict[str, _Spot] = {}
-    parser = expat.ParserCreate()
-    stack: list[str] = []
-    current: _Spot | None = None
-    count = 0
+class _Finder:
+    """Walks through a document and notes the spots of its notes."""
 
-    def start(name: str, _: object) -> None:
-        nonlocal current, count
-        stack.append(name)
-        at = parser.CurrentByteIndex
+    def __init__(self, document: bytes) -> None:
+        self.document = document
+        self.spots: dict[str, _Spot] = {}
+        self.stack: list[str] = []
+        self.current: _Spot | None = None
+        self.began = 0  # where the last notations began
+        self.parser = expat.ParserCreate()
+        self.parser.StartElementHandler, self.parser.EndElementHandler = self.start, self.end
+
+    def start(self, name: str, _: object) -> None:
+        at, self.stack = self.parser.CurrentByteIndex, [*self.stack, name]
         if name == "note":
-            count += 1
-            current = spots[f"n{count}"] = _Spot(-1, [])
-        elif current is not None and name in _SIGNS:
-            current.old.append((name, at, -1))
-        elif current is not None and current.insert < 0 and name in _AFTER_NOTATIONS and stack[-2] == "note":
-            current.insert = at
+            self.current = self.spots[f"n{len(self.spots) + 1}"] = _Spot()
+        elif name == "notations":
+            self.began = at
+        elif self.current is not None and name in _SIGNS:
+            self.current.old.append((name, at, at))
+        elif self.current is not None and name in _AFTER_NOTATIONS and self.stack[-2] == "note":
+            self.current.note_end = at if self.current.note_end < 0 else self.current.note_end
 
-    def end(name: str) -> None:
-        nonlocal current
-        stack.pop()
-        at = parser.CurrentByteIndex
-        if current is not None and name in _SIGNS:
-            sign, begin, _ = current.old[-1]
-            current.old[-1] = (sign, begin, document.index(b">", max(begin, at)) + 1)
-        elif current is not None and name == "note":
-            current.insert = at if current.insert < 0 else current.insert
-            current = None
+    def end(self, name: str) -> None:
+        self.stack.pop()
+        at, spot = self.parser.CurrentByteIndex, self.current
+        if spot is None:
+            return
+        closes = self.document.startswith(b"</" + name.encode(), at)  # else it was an empty tag that ends here
+        after = self.document.index(b">", at) + 1 if closes else at
+        if name in _SIGNS:
+            sign, begin, _ = spot.old[-1]
+            spot.old[-1] = (sign, begin, after)
+        elif name == "technical" and closes and spot.technical_end < 0 and spot.notations_end < 0:
+            spot.technical_end = at
+        elif name == "notations" and spot.notations_end < 0 and spot.empty is None:
+            spot.notations_end, spot.empty = (at, None) if closes else (-1, (self.began, after))
+        elif name == "note":
+            spot.note_end = at if spot.note_end < 0 else spot.note_end
+            self.current = None
 
-    parser.StartElementHandler, parser.EndElementHandler = start, end
+
+def _spots(document: bytes) -> dict[str, _Spot]:
+    finder = _Finder(document)
     try:
-        parser.Parse(document, True)
+        finder.parser.Parse(document, True)
     except expat.ExpatError as error:
         raise ScoreError("The XML is broken", place=f"line {error.lineno}") from error
-    return spots
+    return finder.spots

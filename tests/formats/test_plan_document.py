@@ -1,0 +1,77 @@
+"""The open plan format: round trip, rules, table, schema."""
+
+import csv
+import io
+import json
+from pathlib import Path
+
+import pytest
+
+from pathway.core.planning import Plan
+from pathway.errors import PlanError
+from pathway.formats.plan_document import PlanDocument, read_plan_document
+from pathway.formats.plan_exchange import COLUMNS, broken_rules, document_of, to_csv
+from tests.helpers import plan_of
+
+SCHEMA = Path(__file__).parents[2] / "docs/plan.schema.json"
+
+
+def test_a_document_survives_json(small_plan: Plan) -> None:
+    """Written, read, the same, and sound."""
+    document = document_of(small_plan)
+    assert read_plan_document(document.to_json().encode()) == document
+    assert broken_rules(document) == []
+
+
+def test_units_are_the_players(small_plan: Plan) -> None:
+    """cm, grams-force beside newtons, degrees."""
+    note, core = document_of(small_plan).notes[0], small_plan.notes[0]
+    assert note.length_cm == pytest.approx(100 * core.length, abs=1e-4)
+    assert note.weight_g == pytest.approx(core.force * 101.97, abs=0.1)
+    assert note.tilt_deg == pytest.approx(15, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("where", "change", "said"),
+    [
+        (("strokes", 1), {"start_cm": 60.0}, "does not start where"),
+        (("strokes", 0), {"direction": "up"}, "does not move"),
+        (("strokes", 0), {"end_cm": 99.0}, "leaves the hair"),
+        (("notes", 0), {"speed_cm_s": 999.0}, "speed × time"),
+        (("notes", 0), {"contact_cm": 9.0}, "β"),
+        (("notes", 0), {"voices": []}, "leading voice"),
+    ],
+)
+def test_broken_rules_are_found_and_named(
+    small_plan: Plan, where: tuple[str, int], change: dict[str, object], said: str
+) -> None:
+    """Each rule, broken by hand."""
+    data = json.loads(document_of(small_plan).to_json())
+    data[where[0]][where[1]] |= change
+    broken = broken_rules(PlanDocument.model_validate(data))
+    assert any((said in problem and "n1" in problem) or said in problem for problem in broken), broken
+
+
+def test_what_is_no_plan_says_where(small_plan: Plan) -> None:
+    """The first wrong field is named."""
+    data = json.loads(document_of(small_plan).to_json())
+    data["strokes"][2]["direction"] = "sideways"
+    with pytest.raises(PlanError, match=r"strokes\.2\.direction"):
+        read_plan_document(json.dumps(data).encode())
+    with pytest.raises(PlanError, match="whole file"):
+        read_plan_document(b"not json")
+
+
+def test_the_table_has_a_row_for_every_note() -> None:
+    """Plucked notes too, with empty bow columns."""
+    plan = plan_of("d4:4 e4 {pizz.} f4 g4")
+    rows = list(csv.DictReader(io.StringIO(to_csv(document_of(plan)))))
+    assert [row["type"] for row in rows] == ["detache", "detache", "plucked", "plucked"]
+    assert tuple(rows[0]) == COLUMNS
+    assert rows[0]["pitch"] == "D4"
+    assert rows[2]["direction"] == ""
+
+
+def test_the_schema_file_is_current() -> None:
+    """`make assets` writes it; scripts rely on it."""
+    assert json.loads(SCHEMA.read_text(encoding="utf-8")) == PlanDocument.model_json_schema()

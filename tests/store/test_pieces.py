@@ -1,0 +1,105 @@
+"""The shelf and its history."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from sqlalchemy import inspect, text
+
+from pathway.core.planning import Lock, Plan
+from pathway.core.rig.bow import Direction
+from pathway.errors import Conflict, NotFound
+from pathway.store import NewPiece, Pieces, Revision, open_database
+from pathway.store.models import Base
+from pathway.store.summary import summary_of
+
+
+def _revision(plan: Plan, label: str, *locks: Lock) -> Revision:
+    return Revision(label, None, locks, plan.path, summary_of(plan))
+
+
+def _add(pieces: Pieces, plan: Plan, demo_key: str | None = None) -> int:
+    piece = NewPiece("Title", "Violin", "a.xml", b"<x/>", "<mei/>", "violin", demo_key)
+    return pieces.add(piece, _revision(plan, "As first planned"))
+
+
+def test_a_piece_comes_back_as_it_was_put(pieces: Pieces, small_plan: Plan) -> None:
+    """Source bytes and every place of the path, to the last bit."""
+    stored = pieces.piece(_add(pieces, small_plan))
+    assert (stored.title, stored.source, stored.version) == ("Title", b"<x/>", 0)
+    for name in ("directions", "starts", "ends", "links"):
+        assert np.array_equal(getattr(stored.revision.path, name), getattr(small_plan.path, name))
+
+
+def test_undo_and_redo_walk_the_history(pieces: Pieces, small_plan: Plan) -> None:
+    """Back to the first state and forward again; beyond the ends nothing happens."""
+    key = _add(pieces, small_plan)
+    lock = Lock("n1", Direction.UP)
+    pieces.edit(key, 0, _revision(small_plan, "Bar 1: up-bow", lock))
+    back = pieces.step(key, 1, -1)
+    assert (back.number, back.undoes, back.redoes, back.revision.locks) == (0, None, "Bar 1: up-bow", ())
+    assert pieces.step(key, 2, -1).version == 2
+    forth = pieces.step(key, 2, 1)
+    assert forth.revision.locks == (lock,)
+    assert forth.undoes == "Bar 1: up-bow"
+
+
+def test_a_new_edit_drops_what_could_be_redone(pieces: Pieces, small_plan: Plan) -> None:
+    """The history is a line."""
+    key = _add(pieces, small_plan)
+    pieces.edit(key, 0, _revision(small_plan, "one"))
+    pieces.step(key, 1, -1)
+    now = pieces.edit(key, 2, _revision(small_plan, "two"))
+    assert (now.undoes, now.redoes) == ("two", None)
+
+
+def test_an_edit_from_an_old_picture_is_refused(pieces: Pieces, small_plan: Plan) -> None:
+    """And changes nothing."""
+    key = _add(pieces, small_plan)
+    pieces.edit(key, 0, _revision(small_plan, "one"))
+    with pytest.raises(Conflict, match="somewhere else"):
+        pieces.edit(key, 0, _revision(small_plan, "two"))
+    assert pieces.piece(key).undoes == "one"
+
+
+def test_the_shelf_shows_the_last_opened_first(pieces: Pieces, small_plan: Plan) -> None:
+    """With a summary, without planning."""
+    first, second = _add(pieces, small_plan), _add(pieces, small_plan)
+    pieces.opened(second)
+    pieces.opened(first, "n3")
+    assert [entry.id for entry in pieces.shelf()] == [first, second]
+    assert pieces.shelf()[0].summary["measures"] == 4
+    assert pieces.piece(first).last_note == "n3"
+
+
+def test_what_is_not_there(pieces: Pieces) -> None:
+    """Pieces and waiting scores."""
+    with pytest.raises(NotFound, match="no such piece"):
+        pieces.piece(7)
+    with pytest.raises(NotFound, match="no such piece"):
+        pieces.version(7)
+    with pytest.raises(NotFound, match="not waiting"):
+        pieces.pending("x")
+
+
+def test_waiting_scores_wait(pieces: Pieces) -> None:
+    """Until they are taken or dropped."""
+    token = pieces.keep_pending("a.xml", b"data")
+    assert pieces.pending(token) == ("a.xml", b"data")
+    pieces.drop_pending(token)
+    with pytest.raises(NotFound):
+        pieces.pending(token)
+
+
+def test_migrations_make_the_tables_of_the_models(tmp_path: Path) -> None:
+    """Every column of every table, and opening twice changes nothing."""
+    url = f"sqlite:///{tmp_path / 'a.sqlite'}"
+    open_database(url).dispose()
+    engine = open_database(url)
+    seen = inspect(engine)
+    for table in Base.metadata.sorted_tables:
+        assert {c["name"] for c in seen.get_columns(table.name)} == {c.name for c in table.columns}
+    with engine.connect() as connection:
+        assert connection.execute(text("PRAGMA foreign_keys")).scalar() == 1
+        assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
+    engine.dispose()
