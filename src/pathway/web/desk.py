@@ -1,10 +1,9 @@
 """The desk on which open pieces lie: read, engraved and planned once, then kept while they are in use."""
 
-import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from pathway.core.music import Part
@@ -20,7 +19,7 @@ from pathway.formats.staves import System, read_system
 from pathway.store import NewPiece, Pieces, Revision, StoredPiece
 from pathway.store.summary import summary_of
 
-SHEET_WIDTH = 900  # of an engraved system [CSS px]
+WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
 OPEN_PIECES = 12  # kept ready
 TEMPO_LIMITS = (10.0, 400.0)  # beats a minute
 _Kept = TypeVar("_Kept")
@@ -28,11 +27,10 @@ _Kept = TypeVar("_Kept")
 
 @dataclass(frozen=True, slots=True)
 class OpenPiece:
-    """A piece with its plan and its engraved systems."""
+    """A piece with its plan."""
 
     piece: StoredPiece
     plan: Plan
-    systems: tuple[System, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +92,22 @@ class Desk:
             return held
         return self._opened(self.pieces.piece(key))
 
+    def visit(self, key: int, note: str | None = None) -> OpenPiece:
+        """Return a piece ready to be shown, and remember where the player stands in it.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        self.pieces.opened(key, note)
+        now = self.open(key)
+        if note is None or note == now.piece.last_note:
+            return now
+        return self._hold(replace(now, piece=replace(now.piece, last_note=note)))
+
+    def systems(self, piece: StoredPiece, width: int) -> tuple[System, ...]:
+        """Return the engraved systems of a piece at a width [CSS px]; a piece's notes never change."""
+        return self._systems.get_or_make((piece.id, width), lambda: _engrave(piece.mei, width))
+
     def turn(self, key: int, version: int, note: str, direction: Direction | None) -> Edited:
         """Set the direction of the stroke that carries a note, or unlock it with None.
 
@@ -142,13 +156,11 @@ class Desk:
     def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
         saved = self.pieces.edit(now.piece.id, version, revision)
         self._plans.get_or_make(_plan_key(saved), lambda: plan)
-        return Edited(self._hold(OpenPiece(saved, plan, now.systems)), now.plan)
+        return Edited(self._hold(OpenPiece(saved, plan)), now.plan)
 
     def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
         plan = self._plans.get_or_make(_plan_key(piece), lambda: _plan(piece, near))
-        digest = hashlib.sha256(piece.mei.encode()).hexdigest()
-        systems = self._systems.get_or_make((digest, SHEET_WIDTH), lambda: _engrave(piece.mei))
-        return self._hold(OpenPiece(piece, plan, systems))
+        return self._hold(OpenPiece(piece, plan))
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
         """Keep a piece at hand, and let go of the one that has lain longest."""
@@ -175,8 +187,8 @@ def _part(piece: StoredPiece) -> Part:
     return read_mei(parse_xml(piece.mei.encode()), piece.title, piece.part_name)
 
 
-def _engrave(mei: str) -> tuple[System, ...]:
-    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), SHEET_WIDTH))
+def _engrave(mei: str, width: int) -> tuple[System, ...]:
+    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width))
 
 
 def _stroke_of(plan: Plan, note: str) -> str:

@@ -12,7 +12,7 @@ from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_exchange import bow_marks, document_of, to_csv
 from pathway.formats.score import ScoreFile
 from pathway.web.changes import what_changed
-from pathway.web.desk import Edited, OpenPiece
+from pathway.web.desk import NARROW, WIDE, Desk, Edited, OpenPiece
 from pathway.web.pages import Pages
 from pathway.web.routes.parts import DeskOf, PagesOf
 from pathway.web.sheet.view import SheetView
@@ -21,22 +21,22 @@ router = APIRouter(prefix="/pieces/{key}")
 _WORDS = {"down": Direction.DOWN, "up": Direction.UP, "free": None}
 
 
-def _view(now: OpenPiece, selected: str | None) -> SheetView:
-    return SheetView(now.piece, now.plan, now.systems, selected or now.piece.last_note)
+def _view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
+    """The sheet as wide as the page says it has room for."""
+    width = NARROW if request.cookies.get("room") == "narrow" else WIDE
+    return SheetView(now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note)
 
 
 @router.get("")
 def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
     """The sheet of one piece, opened where it was left."""
-    desk.pieces.opened(key, note)
-    return pages.render(request, "bowing.html", {"view": _view(desk.open(key), note)})
+    return pages.render(request, "bowing.html", {"view": _view(request, desk, desk.visit(key, note), note)})
 
 
 @router.get("/notes/{note}")
 def show_note(request: Request, key: int, note: str, desk: DeskOf, pages: PagesOf) -> Response:
     """The card of one note."""
-    desk.pieces.opened(key, note)
-    return pages.render(request, "fragments/card.html", {"view": _view(desk.open(key), note)})
+    return pages.render(request, "fragments/card.html", {"view": _view(request, desk, desk.visit(key, note), note)})
 
 
 @router.post("/direction")
@@ -50,7 +50,7 @@ def turn_bow(
     pages: PagesOf,
 ) -> Response:
     """Set and lock the direction of a stroke, or leave it to the plan again."""
-    return _edited(request, pages, desk.turn(key, version, note, _WORDS[to]), note)
+    return _edited(request, pages, desk, desk.turn(key, version, note, _WORDS[to]), note)
 
 
 @router.post("/tempo")
@@ -64,7 +64,7 @@ def set_tempo(
     note: Annotated[str | None, Form()] = None,
 ) -> Response:
     """Plan the piece at another tempo."""
-    return _edited(request, pages, desk.set_tempo(key, version, tempo), note)
+    return _edited(request, pages, desk, desk.set_tempo(key, version, tempo), note)
 
 
 @router.post("/history/{way}")
@@ -78,11 +78,11 @@ def step_history(
     note: Annotated[str | None, Form()] = None,
 ) -> Response:
     """Undo or redo."""
-    return _edited(request, pages, desk.step(key, version, -1 if way == "undo" else 1), note)
+    return _edited(request, pages, desk, desk.step(key, version, -1 if way == "undo" else 1), note)
 
 
-def _edited(request: Request, pages: Pages, edited: Edited, note: str | None) -> Response:
-    view = _view(edited.now, note)
+def _edited(request: Request, pages: Pages, desk: Desk, edited: Edited, note: str | None) -> Response:
+    view = _view(request, desk, edited.now, note)
     context = {
         "view": view,
         "systems": view.changed_since(edited.before),

@@ -8,7 +8,7 @@ from pathway.web.sheet.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece,
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
 _UP = "M-4 -5L0 5L4 -5"
-_BOW_X = 30.0  # of the small bow in the margin, left of the staff
+_BOW_X = 36.0  # of the small bow in the margin, left of the staff
 
 
 def draw_tracks(tracks: Tracks) -> str:

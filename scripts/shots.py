@@ -1,0 +1,53 @@
+"""Takes the pictures of docs/screenshots from the demo data."""
+
+import os
+import shutil
+import socket
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import sync_playwright
+
+from pathway.web.app import create_app
+from pathway.web.settings import AppSettings
+
+TARGET = Path(__file__).parent.parent / "docs/screenshots"
+SHOTS = {
+    "shelf.png": ("/", "day", ()),
+    "sheet.png": ("/pieces/2?note=n8", "day", ()),
+    "sheet-evening.png": ("/pieces/1?note=n17", "evening", ("u",)),
+}
+
+
+def main() -> None:
+    """Serve the demo from a fresh folder and photograph each view at 1280×800."""
+    with tempfile.TemporaryDirectory() as folder, socket.socket() as sock:
+        sock.bind(("127.0.0.1", 0))
+        server = uvicorn.Server(uvicorn.Config(create_app(AppSettings(Path(folder), demo=True)), log_level="warning"))
+        threading.Thread(target=server.run, kwargs={"sockets": [sock]}, daemon=True).start()
+        while not server.started:
+            time.sleep(0.05)
+        base = f"http://127.0.0.1:{sock.getsockname()[1]}"
+        with sync_playwright() as play:
+            path = os.environ.get("CHROMIUM") or shutil.which("chromium")
+            browser = play.chromium.launch(executable_path=path, args=["--no-sandbox", "--disable-gpu"])
+            for name, (url, light, keys) in SHOTS.items():
+                context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+                page = context.new_page()
+                page.add_init_script(f"localStorage.setItem('light', '{light}')")
+                page.goto(base + url)
+                page.wait_for_load_state("networkidle")
+                for key in keys:
+                    page.keyboard.press(key)
+                    page.wait_for_timeout(800)
+                page.screenshot(path=TARGET / name)
+                context.close()
+            browser.close()
+        server.should_exit = True
+
+
+if __name__ == "__main__":
+    main()

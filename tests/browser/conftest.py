@@ -1,0 +1,77 @@
+"""A server on a free port, Debian's Chromium, and pages that fail on any complaint of the browser."""
+
+import os
+import shutil
+import socket
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+import uvicorn
+from playwright.sync_api import Browser, ConsoleMessage, Page, sync_playwright
+
+from pathway.web.app import create_app
+from pathway.web.settings import AppSettings
+
+ARGS = (
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+)  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def base_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The app with demo data, served for all browser tests."""
+    with socket.socket() as sock:
+        sock.bind(("127.0.0.1", 0))
+        app = create_app(AppSettings(tmp_path_factory.mktemp("data"), demo=True))
+        server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
+        thread = threading.Thread(target=server.run, kwargs={"sockets": [sock]}, daemon=True)
+        thread.start()
+        while not server.started:
+            time.sleep(0.01)
+        yield f"http://127.0.0.1:{sock.getsockname()[1]}"
+        server.should_exit = True
+        thread.join(5)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    """Chromium."""
+    path = os.environ.get("CHROMIUM") or shutil.which("chromium")
+    if path is None:
+        pytest.fail("There is no Chromium; run `make browser`.")
+    with sync_playwright() as play:
+        opened = play.chromium.launch(executable_path=path, args=list(ARGS))
+        yield opened
+        opened.close()
+
+
+def _complains(message: ConsoleMessage) -> bool:
+    refused = "status of 422" in message.text  # an expected refusal is no fault
+    return message.type in {"error", "warning"} and not refused
+
+
+@pytest.fixture
+def page(browser: Browser, base_url: str) -> Iterator[Page]:
+    """A page; console errors, page errors and requests to other hosts fail the test."""
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=base_url, reduced_motion="reduce", accept_downloads=True
+    )
+    opened = context.new_page()
+    opened.set_default_timeout(10_000)
+    problems: list[str] = []
+    opened.on("console", lambda m: problems.append(m.text) if _complains(m) else None)
+    opened.on("pageerror", lambda error: problems.append(str(error)))
+    opened.on("request", lambda r: None if r.url.startswith((base_url, "data:", "blob:")) else problems.append(r.url))
+    yield opened
+    context.close()
+    assert problems == []
+
+
+@pytest.fixture(scope="session")
+def axe() -> str:
+    """The accessibility checker's script."""
+    return (Path(__file__).parents[2] / "node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")

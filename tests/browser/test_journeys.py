@@ -1,0 +1,154 @@
+"""Journeys of a player: bring a part in, walk, turn a bow, undo, reload, take the score home."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from pathway.core.planning import plan_part
+from pathway.core.rig import preset
+from pathway.formats.score import ScoreFile
+from tests.helpers import document
+
+pytestmark = pytest.mark.browser
+BARS = "[mf] (d4:4 e4) f#4 g4 | a4 b4 c5 d5 | (e5:2 d5:2) | c5:4 b4 a4 g4 | f#4 e4 d4 r"
+
+
+def _violations(page: Page, axe: str) -> list[str]:
+    page.evaluate(axe)
+    result = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'best-practice']})"
+    )
+    return [f"{v['id']}: {v['nodes'][0]['html'][:120]}" for v in result["violations"]]
+
+
+def _direction(page: Page, note: str) -> str:
+    return page.locator(f'.ribbon[data-notes~="{note}"]').first.get_attribute("data-direction") or ""
+
+
+def _selected(page: Page) -> str:
+    return page.locator('.hit[aria-current="true"]').get_attribute("data-note") or ""
+
+
+def _import(page: Page, tmp_path: Path, title: str) -> None:
+    score = tmp_path / "part.musicxml"
+    score.write_bytes(document(BARS, title=title))
+    page.goto("/")
+    page.set_input_files("input[type=file]", score)
+    page.get_by_role("button", name="Plan this part").click()
+    page.wait_for_url(re.compile(r"/pieces/\d+$"))
+    expect(page.get_by_role("heading", name=title)).to_be_visible()
+
+
+def test_from_a_file_to_a_marked_score_with_keys(page: Page, tmp_path: Path, axe: str) -> None:
+    """Import, walk, turn a bow, undo, redo, reload, download: everything is kept and nothing complains."""
+    _import(page, tmp_path, "Key Walk")
+    assert _violations(page, axe) == []
+    for _ in range(4):
+        page.keyboard.press("ArrowRight")
+    note = _selected(page)
+    assert note == "n5"
+    expect(page.locator(f'[data-card="{note}"]')).to_be_visible()
+    before = _direction(page, note)
+    page.keyboard.press("u" if before == "down" else "d")
+    expect(page.get_by_role("status")).to_contain_text("bar")
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    turned = _direction(page, note)
+    assert turned != before
+    assert _selected(page) == note
+    page.keyboard.press("z")
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
+    expect(page.get_by_role("button", name="Unlock")).to_have_count(0)
+    assert _direction(page, note) == before
+    page.keyboard.press("Shift+Z")
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    page.reload()
+    assert _direction(page, note) == turned
+    assert _selected(page) == note
+    page.get_by_role("button", name="Take home").click()
+    with page.expect_download() as waiting:
+        page.get_by_text("Your score with bow marks").click()
+    marked = Path(waiting.value.path()).read_bytes()
+    again = plan_part(ScoreFile(marked, "marked.musicxml").part().part, preset("violin"))
+    assert again.stroke[again.note[note].stroke or ""].direction.word == turned
+
+
+def test_with_mouse_and_touch(page: Page, tmp_path: Path) -> None:
+    """Click a note, turn it on the card, unlock it, step the tempo, follow a line down."""
+    _import(page, tmp_path, "Mouse Walk")
+    page.locator('.hit[data-note="n7"]').click(position={"x": 4, "y": 30})
+    expect(page.locator('[data-card="n7"]')).to_be_visible()
+    other = "Up" if _direction(page, "n7") == "down" else "Down"
+    page.get_by_role("button", name=other, exact=True).click()
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    page.get_by_role("button", name="Unlock").click()
+    expect(page.get_by_text("found by the plan")).to_be_visible()
+    page.get_by_role("button", name="Slower").click()
+    expect(page.get_by_role("status")).to_contain_text("Planned at 76")
+    expect(page.get_by_label("Beats a minute")).to_have_value("76")
+
+
+def test_heads_and_hit_areas_lie_on_each_other(page: Page) -> None:
+    """The overlay's ribbons start at the engraved heads to a pixel, at any width."""
+    for width in (1280, 1024):
+        page.set_viewport_size({"width": width, "height": 768})
+        page.goto("/")
+        page.goto("/pieces/2")
+        off = page.evaluate(
+            """() => [...document.querySelectorAll('.system')].slice(0, 2).flatMap(system =>
+              [...system.querySelectorAll('.sign')].map(sign => {
+                const head = system.querySelector(`.engraved #${sign.dataset.sign} .notehead`);
+                const a = sign.querySelector('path').getBoundingClientRect(), b = head.getBoundingClientRect();
+                return Math.abs((a.left + a.right) / 2 - (b.left + b.right) / 2);
+              }))"""
+        )
+        assert len(off) >= 15
+        assert max(off) < 1.0
+
+
+def test_findings_lead_to_their_notes(page: Page) -> None:
+    """Click a finding, or step through them with the full stop."""
+    page.goto("/pieces/2")
+    first = page.locator("[data-goto]").first
+    note = first.get_attribute("data-goto")
+    first.click()
+    assert _selected(page) == note
+    page.keyboard.press("Home")
+    page.keyboard.press(".")
+    assert _selected(page) in [b.get_attribute("data-goto") for b in page.locator("[data-goto]").all()]
+
+
+def test_fast_keys_are_carried_out_one_after_the_other(page: Page) -> None:
+    """Four turns in a row without waiting: none is lost or refused."""
+    page.goto("/pieces/1")
+    page.keyboard.press("Home")
+    for key in ("u", "d", "u", "d"):
+        page.keyboard.press(key)
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    for _ in range(4):
+        page.keyboard.press("z")
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    expect(page.locator("#message")).to_be_empty()
+
+
+@pytest.mark.parametrize("path", ["/", "/pieces/2", "/keys"])
+@pytest.mark.parametrize("light", ["day", "evening"])
+def test_every_page_is_accessible_in_both_lights(page: Page, axe: str, path: str, light: str) -> None:
+    """Names, roles, contrast."""
+    page.add_init_script(f"localStorage.setItem('light', '{light}')")
+    page.goto(path)
+    assert _violations(page, axe) == []
+
+
+def test_a_refused_file_says_why_on_the_shelf(page: Page, tmp_path: Path) -> None:
+    """The message stands in its place; the shelf is as it was."""
+    page.goto("/")
+    cards = page.locator("main ul > li").count()
+    broken = tmp_path / "broken.musicxml"
+    broken.write_bytes(b"<score-partwise><part>")
+    with page.expect_console_message():  # the browser notes every refusal
+        page.set_input_files("input[type=file]", broken)
+        expect(page.get_by_role("alert")).to_contain_text("line 1")
+    page.reload()
+    assert page.locator("main ul > li").count() == cards

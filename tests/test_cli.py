@@ -1,0 +1,95 @@
+"""The command line: files by their ending, tables, and refusals with exit code 2."""
+
+import json
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from pathway.cli import app
+from pathway.formats.plan_document import read_plan_document
+from pathway.formats.plan_exchange import broken_rules
+from tests.helpers import document
+
+runner = CliRunner()
+BARS = "[mf] (d4:4 e4) f#4:8. g4. a4:4> | b4:4 a4 g4 f#4"
+
+
+@pytest.fixture
+def score(tmp_path: Path) -> Path:
+    """A small violin score on disk."""
+    path = tmp_path / "walk.musicxml"
+    path.write_bytes(document(BARS, title="A Walk"))
+    return path
+
+
+def test_plan_prints_a_summary(score: Path) -> None:
+    """Title, bows, hair, and what to look at."""
+    result = runner.invoke(app, ["plan", str(score)])
+    assert result.exit_code == 0
+    assert "A Walk · Violin" in result.stdout
+    assert "Nothing in the way." in result.stdout
+
+
+@pytest.mark.parametrize("ending", ["json", "csv", "musicxml"])
+def test_plan_writes_by_ending(score: Path, ending: str) -> None:
+    """And says nothing when quiet."""
+    target = score.with_name(f"out.{ending}")
+    result = runner.invoke(app, ["plan", str(score), "--out", str(target), "--quiet", "--tempo", "60"])
+    assert (result.exit_code, result.stdout) == (0, "")
+    content = target.read_bytes()
+    if ending == "json":
+        found = read_plan_document(content)
+        assert broken_rules(found) == []
+        assert found.piece.tempo_bpm == 60
+        assert json.loads(content)["format"] == "pathway-plan"
+    elif ending == "csv":
+        assert content.startswith(b"id,measure,beat")
+    else:
+        assert b"<down-bow/>" in content
+
+
+def test_check_accepts_its_own_plans_and_refuses_broken_ones(score: Path) -> None:
+    """The broken rule is named, exit code 2."""
+    target = score.with_name("out.json")
+    runner.invoke(app, ["plan", str(score), "--out", str(target), "--quiet"])
+    assert "a sound plan" in runner.invoke(app, ["check", str(target)]).stdout
+    data = json.loads(target.read_text(encoding="utf-8"))
+    data["strokes"][1]["start_cm"] += 20
+    target.write_text(json.dumps(data), encoding="utf-8")
+    result = runner.invoke(app, ["check", str(target)])
+    assert result.exit_code == 2
+    assert "does not start where" in result.stderr
+
+
+@pytest.mark.parametrize(
+    ("arguments", "said"),
+    [
+        (["plan", "missing.xml"], "missing.xml"),
+        (["plan", "{score}", "--rig", "tuba"], "no rig called 'tuba'"),
+        (["plan", "{score}", "--part", "7"], "Parts: 1 Violin"),
+        (["plan", "{score}", "--out", "x.pdf"], "not as .pdf"),
+        (["plan", "{score}", "--rig", "bass"], "above the highest"),
+        (["check", "{score}"], "not a plan document"),
+    ],
+)
+def test_refusals_are_one_line_and_exit_code_two(
+    score: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, arguments: list[str], said: str
+) -> None:
+    """Nothing is written."""
+    monkeypatch.chdir(tmp_path)
+    score.write_bytes(document("d4:4 e4 d7 g4"))
+    before = sorted(tmp_path.iterdir())
+    result = runner.invoke(app, [a.format(score=score) for a in arguments])
+    assert result.exit_code == 2
+    assert said in result.stderr
+    assert len(result.stderr.strip().splitlines()) == 1
+    assert sorted(tmp_path.iterdir()) == before
+
+
+@pytest.mark.parametrize(("command", "key"), [("rigs", "viola"), ("strokes", "martele")])
+def test_tables_come_as_json_too(command: str, key: str) -> None:
+    """For scripts."""
+    rows = json.loads(runner.invoke(app, [command, "--json"]).stdout)
+    assert key in {row["key"] for row in rows}
+    assert key in runner.invoke(app, [command]).stdout

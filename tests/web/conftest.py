@@ -1,0 +1,24 @@
+"""The app on an empty or a demo shelf."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from pathway.web.app import create_app
+from pathway.web.settings import AppSettings
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    """The app on an empty shelf."""
+    with TestClient(create_app(AppSettings(tmp_path))) as client:
+        yield client
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    """The app with the demo pieces."""
+    with TestClient(create_app(AppSettings(tmp_path_factory.mktemp("demo"), demo=True))) as client:
+        yield client
