@@ -20,6 +20,7 @@ FOOT = 14.0
 THIN, THICK = 2.5, 9.0  # of a ribbon without weight and at the most comfortable weight
 SIGN_ABOVE = 9.0
 END_ROOM = 14.0  # from the last note's end to the system's edge
+HOP_IN = 14.0  # of a hop that comes from the system before
 RISE = 0.18  # of the bow's track that a retake's hop rises
 
 
@@ -208,7 +209,9 @@ class _Drawer:
         before = self.index.before.get(stroke.id)
         hop = None
         if before and stroke.entry is Link.RETAKE and inner[0].id == stroke.notes[0]:
-            hop = (self.x(before.finish), self.y(before.end), self.x(stroke.begin), self.y(stroke.start))
+            here = before.notes[-1] in self.system.notes
+            lifted = self.x(before.finish) if here else self.x(stroke.begin) - HOP_IN
+            hop = (lifted, self.y(before.end), self.x(stroke.begin), self.y(stroke.start))
         return Ribbon(
             stroke=stroke.id,
             direction=stroke.direction.word,
