@@ -23,6 +23,7 @@ SHIFT, SHIFT_SEMITONE, EASY_SHIFT = 0.4, 0.05, 0.5
 CROSSING, SKIP, INSIDE_SLUR = 0.15, 3.0, 0.1
 THICK, THICK_FROM = 0.02, 7
 HEIGHT = 0.02  # a semitone that the hand lies above first position
+REACH = 0.01  # a semitone above the open string: of two like places the lower one
 UNREACHED = 5.0  # a head out of the hand's reach: only where nothing else is left
 LEFT_OUT = 50.0  # a head of a chord that fits on no string
 LONG_GAP = 0.15  # silence in which the hand travels freely [s]
@@ -132,7 +133,7 @@ class _Hand:
             fits += UNREACHED * ((above - FRAME > POSITIONS) | (above + 1 < POSITIONS))
         last = len(self.instrument.strings) - 1
         thick = sum(max(0, s - THICK_FROM) for i, s in enumerate(semitones) if top - i < last)
-        cost: FloatArray = fits - 1 + THICK * thick + LEFT_OUT * left_out
+        cost: FloatArray = fits - 1 + THICK * thick + REACH * sum(semitones) + LEFT_OUT * left_out
         return cost
 
     def place(self, heads: Sequence[Head], top: int) -> Placement:
