@@ -93,3 +93,19 @@ def test_tables_come_as_json_too(command: str, key: str) -> None:
     rows = json.loads(runner.invoke(app, [command, "--json"]).stdout)
     assert key in {row["key"] for row in rows}
     assert key in runner.invoke(app, [command]).stdout
+
+
+def test_a_rig_of_ones_own_is_taken_from_a_file(score: Path) -> None:
+    """Start from a typical rig, change a number, plan with it; the document tells the rig and the style."""
+    text = runner.invoke(app, ["rigs", "--show", "violin"]).stdout
+    own = score.with_name("own.json")
+    own.write_text(text.replace('"mass_g": 60.0', '"mass_g": 52.0'), encoding="utf-8")
+    target = score.with_name("out.json")
+    arguments = ["plan", str(score), "--rig", str(own), "--style", "early", "--out", str(target), "--quiet"]
+    assert runner.invoke(app, arguments).exit_code == 0
+    found = read_plan_document(target.read_bytes())
+    assert (found.rig.bow.mass_g, found.settings.style) == (52.0, "early")
+    own.write_text(text.replace('"mass_g": 60.0', '"mass_g": 9.0'), encoding="utf-8")
+    refused = runner.invoke(app, arguments)
+    assert refused.exit_code == 2
+    assert "bow.mass_g is 9" in refused.stderr

@@ -12,13 +12,14 @@ from rich.console import Console
 from rich.progress import Progress, SpinnerColumn, TextColumn, TimeElapsedColumn
 from rich.table import Table
 
-from pathway.core.planning import Plan, Settings, plan_part
-from pathway.core.rig import PRESETS, preset
+from pathway.core.planning import Plan, Settings, Style, plan_part
+from pathway.core.rig import PRESETS, Rig, preset
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import PathwayError, ScoreError
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of, to_csv
+from pathway.formats.rig_document import read_rig, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
 
 EXIT_REFUSED = 2  # the exit code of every PathwayError
@@ -59,8 +60,11 @@ def _progress(text: str, quiet: bool) -> Iterator[None]:
 def plan(
     score: ScoreArg,
     part: Annotated[str | None, typer.Option(help="Part by name or number; else the first with notes.")] = None,
-    rig: Annotated[str | None, typer.Option(help="Rig; else guessed from the part's name.")] = None,
+    rig: Annotated[
+        str | None, typer.Option(help="Rig by name, or a rig file, .json; else guessed from the part's name.")
+    ] = None,
     tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
+    style: Annotated[Style, typer.Option(help="How strong and weak beats are told apart.")] = Style.MODERN,
     output: Annotated[Path | None, typer.Option("--out", help="Write .json, .csv or .musicxml.")] = None,
     quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
 ) -> None:
@@ -70,13 +74,20 @@ def plan(
         with _progress("Reading the score", quiet):
             file = ScoreFile(score.read_bytes(), score.name)
             found = file.part(part)
-        chosen = preset(rig or guess_rig(found.part.name))
+        chosen = _rig(rig or guess_rig(found.part.name))
         with _progress("Planning every bow", quiet):
-            planned = plan_part(at_pitch(found.part, chosen), chosen, Settings(tempo))
+            planned = plan_part(at_pitch(found.part, chosen), chosen, Settings(tempo, style))
         if output is not None:
             _write(output, planned, file)
         if not quiet:
             _summary(document_of(planned), output)
+
+
+def _rig(wanted: str) -> Rig:
+    """Return a typical rig by its key, or the player's own from a file."""
+    if wanted.endswith(".json"):
+        return read_rig(Path(wanted).read_bytes())
+    return preset(wanted)
 
 
 def _check_ending(output: Path | None) -> None:
@@ -144,8 +155,15 @@ def check(document: Annotated[Path, typer.Argument(help="A plan document, .json.
 
 
 @app.command()
-def rigs(as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
+def rigs(
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+    show: Annotated[str | None, typer.Option(help="Print one rig as a rig file to start your own from.")] = None,
+) -> None:
     """List the typical rigs."""
+    if show is not None:
+        with _refusals():
+            sys.stdout.write(rig_document(preset(show)).model_dump_json(indent=1) + "\n")
+        return
     rows: list[dict[str, object]] = [
         {
             "key": key,

@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.errors import PlanError
+from pathway.formats.rig_document import RigDoc
 
 
 class _Model(BaseModel):
@@ -22,58 +23,6 @@ class PieceDoc(_Model):
     measures: int
     tempo_bpm: float
     beat_unit: float = Field(description="in quarter notes")
-
-
-class StringDoc(_Model):
-    """One open string."""
-
-    name: str
-    midi: int
-    tension_n: float
-    gravity_share: float
-
-
-class InstrumentDoc(_Model):
-    """The instrument, with every number used."""
-
-    name: str
-    strings: list[StringDoc]
-    vibrating_cm: float
-    gap_cm: float
-    spacing_cm: float
-    bridge_radius_cm: float
-    drive_mf_m_s: float
-    loss_ratio: float
-    plain_place: float
-    comfort_force_n: float
-
-
-class BowDoc(_Model):
-    """The bow, with every number used."""
-
-    name: str
-    mass_g: float
-    hair_cm: float
-    stick_cm: float
-    centre_cm: float
-    pivot_cm: float
-    tension_n: float
-    ribbon_mm: float
-    clearance_mm: float
-
-
-class RigDoc(_Model):
-    """Instrument, bow and hand."""
-
-    key: str
-    instrument: InstrumentDoc
-    bow: BowDoc
-    hold: str
-    index_lever_cm: float
-    torque_limit_nm: float
-    strong: Literal["down", "up"]
-    hard_way: Literal[-1, 0, 1]
-    usable_cm: tuple[float, float]
 
 
 class SettingsDoc(_Model):

@@ -13,25 +13,21 @@ from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
 from pathway.core.planning.validate import problems_in
 from pathway.core.rig.bow import Direction
-from pathway.core.rig.instrument import Rig
 from pathway.formats.plan_document import (
     BalanceDoc,
-    BowDoc,
     CrossingDoc,
     FindingDoc,
-    InstrumentDoc,
     MeasureDoc,
     NoteDoc,
     PieceDoc,
     PlanDocument,
-    RigDoc,
     SettingsDoc,
-    StringDoc,
     StrokeDoc,
     TotalsDoc,
     VoiceDoc,
     WindowDoc,
 )
+from pathway.formats.rig_document import rig_document
 
 GRAMS_PER_NEWTON = 1000 / GRAVITY
 DIGITS = 5  # of rounded numbers
@@ -48,8 +44,8 @@ def document_of(plan: Plan) -> PlanDocument:
             tempo_bpm=_round(plan.draft.tempo_bpm),
             beat_unit=float(part.tempo.unit),
         ),
-        rig=_rig(plan.rig),
-        settings=SettingsDoc(style="modern"),
+        rig=rig_document(plan.rig),
+        settings=SettingsDoc(style=plan.draft.settings.style.value),
         strokes=[_stroke(stroke) for stroke in plan.strokes],
         notes=[_note(note, plan) for note in plan.notes],
         crossings=_crossings(plan),
@@ -117,45 +113,6 @@ def _round(value: float) -> float:
 
 def _cm(metres: float) -> float:
     return round(100 * metres, DIGITS)
-
-
-def _rig(rig: Rig) -> RigDoc:
-    instrument, bow = rig.instrument, rig.bow
-    return RigDoc(
-        key=rig.key,
-        instrument=InstrumentDoc(
-            name=instrument.name,
-            strings=[
-                StringDoc(name=s.name, midi=s.midi, tension_n=s.tension, gravity_share=s.gravity_share)
-                for s in instrument.strings
-            ],
-            vibrating_cm=_cm(instrument.length),
-            gap_cm=_cm(instrument.gap),
-            spacing_cm=_cm(instrument.spacing),
-            bridge_radius_cm=_cm(instrument.bridge_radius),
-            drive_mf_m_s=instrument.drive_mf,
-            loss_ratio=instrument.loss,
-            plain_place=instrument.plain_place,
-            comfort_force_n=instrument.comfort_force,
-        ),
-        bow=BowDoc(
-            name=bow.name,
-            mass_g=_round(1000 * bow.mass),
-            hair_cm=_cm(bow.hair),
-            stick_cm=_cm(bow.stick),
-            centre_cm=_cm(bow.centre),
-            pivot_cm=_cm(bow.pivot),
-            tension_n=bow.tension,
-            ribbon_mm=_round(1000 * bow.ribbon),
-            clearance_mm=_round(1000 * bow.clearance),
-        ),
-        hold=rig.hold.name,
-        index_lever_cm=_cm(rig.hold.index_lever),
-        torque_limit_nm=rig.torque_limit,
-        strong="down" if rig.strong > 0 else "up",
-        hard_way=1 if rig.hard_way > 0 else (-1 if rig.hard_way else 0),
-        usable_cm=(_cm(rig.usable[0]), _cm(rig.usable[1])),
-    )
 
 
 def _stroke(stroke: StrokePlan) -> StrokeDoc:

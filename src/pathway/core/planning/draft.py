@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cached_property
 
 from pathway.core.music import Clock, Part
@@ -14,11 +15,19 @@ from pathway.core.rig.instrument import Rig
 from pathway.errors import ScoreError
 
 
+class Style(StrEnum):
+    """How strong and weak beats are told apart."""
+
+    MODERN = "modern"  # even strokes, distribution first
+    EARLY = "early"  # strong beats on the strong bow, weak ones on the weak
+
+
 @dataclass(frozen=True, slots=True)
 class Settings:
     """What the player chose for a whole piece."""
 
     tempo_bpm: float | None = None  # in the part's own beat unit; None: as printed
+    style: Style = Style.MODERN
 
 
 @dataclass(frozen=True)
@@ -60,7 +69,7 @@ class Draft:
     @cached_property
     def problem(self) -> PathProblem:
         """Return the path problem before any sign or lock."""
-        return problem_of(self.segments, self.placements, self.rig)
+        return problem_of(self.segments, self.placements, self.rig, early=self.settings.style is Style.EARLY)
 
     def problem_with(self, locks: Mapping[str, Direction]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""

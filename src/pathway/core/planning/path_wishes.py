@@ -25,6 +25,7 @@ TOWARDS_FROG, ZONE_SLACK = 0.06, 0.03  # accents and chords lie nearer the frog;
 BAR_START, ACCENT, CHORD, PHRASE_START = 0.4, 0.8, 1.0, 0.6
 UPBEAT, UPBEAT_AFTER_REST = 0.15, 0.9
 GROWTH, GROWTH_FROM = 0.25, 0.6  # cost; strokes longer than this [s]
+EARLY_STRENGTH, EARLY_WEAK, EARLY_EVENNESS = 3.0, 0.6, 0.5
 TURNED = 0.10  # for each direction an edit turns without being asked
 HARD_WAY = 0.5
 EVEN, EVEN_WEAK, EVEN_MEMORY, FORGET = 0.8, 1.8, 0.15, 0.05  # memory over a rest [s]
@@ -33,13 +34,16 @@ SHORT_NOTE, LONG_STROKE, LONG_SHORT = 0.45, 0.9, 1.9
 HOOK_BASE, HOOK, RETAKE_BASE, RETAKE, LINK_MEMORY = 0.08, 1.6, 0.12, 2.4, 0.3
 
 
-def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> PathProblem:
+def problem_of(
+    segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig, *, early: bool = False
+) -> PathProblem:
     """Return the path problem of a part, before any sign or lock.
 
     Args:
         segments: K strokes to be.
         placements: of every note of every segment, in order.
         rig: instrument, bow and hand.
+        early: the direction tells strong from weak, and evenness yields to it.
     """
     speeds = [_speeds(segment, placed, rig) for segment, placed in _with_placements(segments, placements)]
     drives, slowest, fastest, preferred = (np.array(column) for column in zip(*speeds, strict=True))
@@ -47,7 +51,7 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
     zones = np.array([_zone(s, p * s.moving, rig) for s, p in zip(segments, preferred, strict=True)])
     rest = np.array([segment.rest_before for segment in segments])
     factors = np.array([segment.kind.speed_factor for segment in segments])
-    speeding, slowing = _evenness(segments, moving, rest)
+    speeding, slowing = _evenness(segments, moving, rest) * (EARLY_EVENNESS if early else 1.0)
     step = np.zeros(len(segments))
     step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1])
     low, high = rig.usable
@@ -59,7 +63,7 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
         fastest=fastest,
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
-        direction_costs=_direction_costs(segments, placements, rig),
+        direction_costs=_direction_costs(segments, placements, rig, early=early),
         rest=rest,
         hook=_hook_costs(segments),
         retake=_retake_costs(segments),
@@ -126,7 +130,8 @@ def _zone(segment: Segment, preferred_length: float, rig: Rig) -> tuple[float, f
     return min(max(centre - half, low), high), min(max(centre + half, low), high)
 
 
-def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> tuple[FloatArray, FloatArray]:
+def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> FloatArray:
+    """Weights of speeding up and of slowing down; shape (2, K)."""
     memory = np.exp(-rest / EVEN_MEMORY)
     memory[memory < FORGET] = 0.0
     memory[0] = 0.0
@@ -134,7 +139,7 @@ def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray)
     ratio = np.append(0.0, np.log(moving[1:] / moving[:-1]))
     speeding = np.where(weak, EVEN_WEAK, EVEN) * memory
     slowing = EVEN * np.exp(-((ratio / SLOWING_RATIO) ** 2)) * memory
-    return speeding, slowing
+    return np.stack([speeding, slowing])
 
 
 def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mapping[str, Direction]) -> PathProblem:
@@ -160,13 +165,18 @@ def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
     return replace(problem, direction_costs=costs)
 
 
-def _direction_costs(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> FloatArray:
+def _direction_costs(
+    segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig, *, early: bool
+) -> FloatArray:
     """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
     costs = np.zeros((len(segments), 2))
     strong = 0 if rig.strong is Direction.DOWN else 1
     weak = 1 - strong
     for k, segment in enumerate(segments):
-        costs[k, weak] += segment.strength
+        if early and segment.strength < HALF_BAR:
+            costs[k, strong] += EARLY_WEAK
+        else:
+            costs[k, weak] += segment.strength * (EARLY_STRENGTH if early else 1.0)
         costs[k, weak] += BAR_START * segment.first_of_bar + ACCENT * segment.accented
         costs[k, weak] += CHORD * segment.is_chord + PHRASE_START * segment.starts_phrase
         if segment.upbeat:

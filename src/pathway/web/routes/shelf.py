@@ -6,6 +6,7 @@ from fastapi import APIRouter, Form, Request, UploadFile
 from starlette.responses import RedirectResponse, Response
 
 from pathway.core.rig import PRESETS
+from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
 from pathway.store import ShelfEntry
 from pathway.web.routes.parts import DeskOf, PagesOf
@@ -39,7 +40,7 @@ def _state(found: dict[str, int]) -> str:
 def show_shelf(request: Request, desk: DeskOf, pages: PagesOf) -> Response:
     """All pieces."""
     cards = [Card(entry) for entry in desk.pieces.shelf()]
-    return pages.render(request, "shelf.html", {"cards": cards})
+    return pages.render(request, "shelf.html", {"cards": cards, "most_bytes": MOST_BYTES})
 
 
 @router.post("/imports")

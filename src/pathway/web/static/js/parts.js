@@ -19,7 +19,17 @@ document.addEventListener("alpine:init", () => {
     take(event) {
       this.over = false;
       this.$refs.file.files = event.dataTransfer.files;
-      htmx.trigger(this.$root, "dropped");
+      this.send();
+    },
+    send() { // a file that is too large is not even sent
+      const file = this.$refs.file.files[0];
+      const most = Number(this.$root.dataset.most);
+      const said = document.getElementById("message");
+      said.textContent = "";
+      if (file && file.size > most) {
+        said.textContent = `The file has ${Math.round(file.size / 1e6)} MB; Pathway takes up to ${most / 1e6}. Export the part alone, without pictures or sound.`;
+        this.$refs.file.value = "";
+      } else if (file) htmx.trigger(this.$root, "chosen");
     },
   }));
   Alpine.data("choice", () => ({

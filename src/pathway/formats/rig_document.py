@@ -1,0 +1,195 @@
+"""Rig files: instrument, bow and hand with every number, as JSON; the same block stands in plan documents.
+
+Each number has the range in which the model means something; what lies outside is refused by name.
+"""
+
+import re
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from pathway.core.rig.bow import Bow, Direction, Hold
+from pathway.core.rig.instrument import Instrument, OpenString, Rig
+from pathway.errors import RigError
+
+DIGITS = 5  # of rounded numbers
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+def _within(low: float, high: float) -> Any:
+    return Field(ge=low, le=high)
+
+
+class StringDoc(_Model):
+    """One open string."""
+
+    name: str = Field(pattern=r"^[A-G][#b]?\d$")
+    midi: Annotated[int, _within(21, 100)]
+    tension_n: Annotated[float, _within(10, 500)]
+    gravity_share: Annotated[float, _within(0.05, 1)]
+
+
+class InstrumentDoc(_Model):
+    """The instrument, with every number used."""
+
+    name: str = Field(min_length=1, max_length=80)
+    strings: list[StringDoc] = Field(min_length=1, max_length=8)
+    vibrating_cm: Annotated[float, _within(15, 150)]
+    gap_cm: Annotated[float, _within(2, 40)]
+    spacing_cm: Annotated[float, _within(0.5, 5)]
+    bridge_radius_cm: Annotated[float, _within(2, 15)]
+    drive_mf_m_s: Annotated[float, _within(0.5, 10)]
+    loss_ratio: Annotated[float, _within(10, 1000)]
+    plain_place: Annotated[float, _within(0.2, 0.85)]
+    comfort_force_n: Annotated[float, _within(0.3, 20)]
+    octave_down: bool = False
+
+
+class BowDoc(_Model):
+    """The bow, with every number used."""
+
+    name: str = Field(min_length=1, max_length=80)
+    mass_g: Annotated[float, _within(20, 250)]
+    hair_cm: Annotated[float, _within(20, 90)]
+    stick_cm: Annotated[float, _within(20, 100)]
+    centre_cm: Annotated[float, _within(3, 50)]
+    pivot_cm: Annotated[float, _within(0, 10)]
+    tension_n: Annotated[float, _within(10, 150)]
+    ribbon_mm: Annotated[float, _within(2, 30)]
+    clearance_mm: Annotated[float, _within(2, 40)]
+
+
+class RigDoc(_Model):
+    """Instrument, bow and hand."""
+
+    key: str = Field(min_length=1, max_length=60)
+    instrument: InstrumentDoc
+    bow: BowDoc
+    hold: str
+    index_lever_cm: Annotated[float, _within(1, 15)]
+    torque_limit_nm: Annotated[float, _within(0.05, 5)]
+    strong: Literal["down", "up"]
+    hard_way: Literal[-1, 0, 1]
+    usable_cm: tuple[float, float]
+
+
+def read_rig(data: bytes) -> Rig:
+    """Return a rig from a rig file.
+
+    Raises:
+        RigError: names the field, its value and its range.
+    """
+    try:
+        return rig_of(RigDoc.model_validate_json(data))
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"]) or "the whole file"
+        value = first.get("input")
+        shown = f" is {value}:" if isinstance(value, int | float) else ":"
+        raise RigError(
+            f"{where}{shown} {re.sub('^Input', 'it', first['msg'])}",
+            place="rig file",
+            advice="Start from `pathway rigs --show violin` and change what differs.",
+        ) from error
+
+
+def rig_of(doc: RigDoc) -> Rig:
+    """Return the rig that a document describes.
+
+    Raises:
+        RigError: numbers that contradict each other.
+    """
+    low, high = (place / 100 for place in doc.usable_cm)
+    if not 0 <= low < high <= doc.bow.hair_cm / 100:
+        raise RigError(
+            "usable_cm is {:g} to {:g}; it must lie on the {:g} cm of hair".format(*doc.usable_cm, doc.bow.hair_cm),
+            place="rig file",
+        )
+    pitches = [string.midi for string in doc.instrument.strings]
+    if pitches != sorted(pitches):
+        raise RigError("The strings must stand from the lowest to the highest", place="instrument.strings")
+    return Rig(
+        key=doc.key,
+        instrument=_instrument_of(doc.instrument),
+        bow=Bow(
+            name=doc.bow.name,
+            mass=doc.bow.mass_g / 1000,
+            hair=doc.bow.hair_cm / 100,
+            stick=doc.bow.stick_cm / 100,
+            centre=doc.bow.centre_cm / 100,
+            pivot=doc.bow.pivot_cm / 100,
+            tension=doc.bow.tension_n,
+            ribbon=doc.bow.ribbon_mm / 1000,
+            clearance=doc.bow.clearance_mm / 1000,
+        ),
+        hold=Hold(doc.hold, doc.index_lever_cm / 100),
+        torque_limit=doc.torque_limit_nm,
+        strong=Direction[doc.strong.upper()],
+        hard_way=doc.hard_way,
+        frog_margin=low,
+        tip_margin=doc.bow.hair_cm / 100 - high,
+    )
+
+
+def _instrument_of(doc: InstrumentDoc) -> Instrument:
+    return Instrument(
+        name=doc.name,
+        strings=tuple(OpenString(s.name, s.midi, s.tension_n, s.gravity_share) for s in doc.strings),
+        length=doc.vibrating_cm / 100,
+        gap=doc.gap_cm / 100,
+        spacing=doc.spacing_cm / 100,
+        bridge_radius=doc.bridge_radius_cm / 100,
+        drive_mf=doc.drive_mf_m_s,
+        loss=doc.loss_ratio,
+        plain_place=doc.plain_place,
+        comfort_force=doc.comfort_force_n,
+        octave_down=doc.octave_down,
+    )
+
+
+def rig_document(rig: Rig) -> RigDoc:
+    """Return the document of a rig."""
+    instrument, bow = rig.instrument, rig.bow
+    return RigDoc(
+        key=rig.key,
+        instrument=InstrumentDoc(
+            name=instrument.name,
+            strings=[
+                StringDoc(name=s.name, midi=s.midi, tension_n=s.tension, gravity_share=s.gravity_share)
+                for s in instrument.strings
+            ],
+            vibrating_cm=_cm(instrument.length),
+            gap_cm=_cm(instrument.gap),
+            spacing_cm=_cm(instrument.spacing),
+            bridge_radius_cm=_cm(instrument.bridge_radius),
+            drive_mf_m_s=instrument.drive_mf,
+            loss_ratio=instrument.loss,
+            plain_place=instrument.plain_place,
+            comfort_force_n=instrument.comfort_force,
+            octave_down=instrument.octave_down,
+        ),
+        bow=BowDoc(
+            name=bow.name,
+            mass_g=round(1000 * bow.mass, DIGITS),
+            hair_cm=_cm(bow.hair),
+            stick_cm=_cm(bow.stick),
+            centre_cm=_cm(bow.centre),
+            pivot_cm=_cm(bow.pivot),
+            tension_n=bow.tension,
+            ribbon_mm=round(1000 * bow.ribbon, DIGITS),
+            clearance_mm=round(1000 * bow.clearance, DIGITS),
+        ),
+        hold=rig.hold.name,
+        index_lever_cm=_cm(rig.hold.index_lever),
+        torque_limit_nm=rig.torque_limit,
+        strong="down" if rig.strong > 0 else "up",
+        hard_way=1 if rig.hard_way > 0 else (-1 if rig.hard_way else 0),
+        usable_cm=(_cm(rig.usable[0]), _cm(rig.usable[1])),
+    )
+
+
+def _cm(metres: float) -> float:
+    return round(100 * metres, DIGITS)
