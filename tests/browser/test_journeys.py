@@ -98,7 +98,7 @@ def test_heads_and_hit_areas_lie_on_each_other(page: Page) -> None:
         off = page.evaluate(
             """() => [...document.querySelectorAll('.system')].slice(0, 2).flatMap(system =>
               [...system.querySelectorAll('.sign')].map(sign => {
-                const head = system.querySelector(`.engraved #${sign.dataset.sign} .notehead`);
+                const head = system.querySelector(`.engraved [data-id="${sign.dataset.sign}"] .notehead`);
                 const a = sign.querySelector('path').getBoundingClientRect(), b = head.getBoundingClientRect();
                 return Math.abs((a.left + a.right) / 2 - (b.left + b.right) / 2);
               }))"""

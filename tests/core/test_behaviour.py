@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from pathway.core.planning import Lock, plan_part, replan
+from pathway.core.planning import Lock, plan_part, replan, revisit
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Plan, Tone
 from pathway.core.planning.planner import locks_of
@@ -143,6 +143,7 @@ def test_replanning_keeps_every_rule(small_plan: Plan, k: int) -> None:
     """After a lock and after its release; what is kept from the old plan fits what is new."""
     for plan in _edit_and_back(small_plan, k):
         assert problems_of(plan) == []
+        assert revisit(small_plan, locks_of(plan), plan.path).notes == plan.notes
         fresh = plan_part(plan.part, plan.rig, plan.draft.settings, locks_of(plan), plan.path)
         assert fresh.notes == plan.notes
         assert fresh.strokes == plan.strokes

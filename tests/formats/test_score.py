@@ -1,6 +1,7 @@
 """Reading scores: parts, ids, signs, and refusals that say what, where and what to do."""
 
 import io
+import re
 import zipfile
 from fractions import Fraction
 
@@ -222,3 +223,14 @@ def test_notes_lie_where_the_engraver_drew_them() -> None:
     assert all(spot.top <= system.staff_top for spot in system.notes.values())
     assert "<style" not in system.svg
     assert len(system.bars) == 2
+
+
+def test_ids_of_a_score_never_become_ids_of_the_page() -> None:
+    """A note that calls itself like a place of the page stays a note."""
+    mei = ScoreFile(document("d4:4 e4 f4 g4"), "x.musicxml").part().mei.replace('"n2"', '"card"')
+    system = read_system(engraver().draw(mei, 900)[0])
+    assert "card" in system.notes
+    assert 'data-id="card" class="note' in system.svg
+    assert ' id="card"' not in system.svg
+    used, there = (set(re.findall(sign, system.svg)) for sign in (r'href="#([^"]+)"', r' id="([^"]+)"'))
+    assert used <= there, "every glyph that is used is there"

@@ -1,7 +1,7 @@
 """Where things lie in an engraved system: notes, bars, and how high it reaches. User units are CSS pixels.
 
 The engraver's SVG holds one style element, which strict pages would refuse; it is taken out, and the app's own style
-sheet does its work.
+sheet does its work. Its ids come from the score and are taken out too.
 """
 
 import re
@@ -13,6 +13,8 @@ from pathway.formats.safe_files import parse_xml
 
 _NS = "{http://www.w3.org/2000/svg}"
 _STYLE = re.compile(r"<(style|desc)\b.*?</\1>", re.DOTALL)
+_NOTE_ID = re.compile(r'<g id="([^"]*)" class="note')
+_OTHER_ID = re.compile(r' id="(?![0-9A-F]{4,5}-)[^"]*"')  # all but those of the glyphs
 _SHIFT = re.compile(r"translate\(\s*([-\d.]+)[, ]+([-\d.]+)\s*\)")
 _NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
 _HEAD_CENTRE, _GRACE_CENTRE = 113.0, 85.0  # from a head's left edge, in the engraver's units
@@ -66,7 +68,7 @@ def read_system(svg: str) -> System:
         highest = min(skyline.get(int((left + centre) // COLUMN) + i, lines[2]) for i in (-1, 0, 1))
         notes[id_] = NoteSpot(x(left + centre), y(top), y(min(highest, lines[2])))
     return System(
-        svg=text,
+        svg=_without_ids(text),
         width=width,
         height=height,
         staff_left=x(lines[0]),
@@ -75,6 +77,11 @@ def read_system(svg: str) -> System:
         bars=tuple(x(edge) for edge in _bar_lines(inner)),
         notes=notes,
     )
+
+
+def _without_ids(text: str) -> str:
+    """Take the ids out of the picture, so that none of them is one of the page's; notes keep theirs as data."""
+    return _OTHER_ID.sub("", _NOTE_ID.sub(r'<g data-id="\1" class="note', text))
 
 
 def _box(node: etree._Element) -> tuple[float, float]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from pathway.core.music import Part
-from pathway.core.planning import Lock, Plan, Settings, plan_part, replan
+from pathway.core.planning import Lock, Plan, Settings, plan_part, replan, revisit
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, OutOfRange
@@ -177,9 +177,12 @@ def _plan_key(piece: StoredPiece) -> tuple[int, int]:
 
 
 def _plan(piece: StoredPiece, near: Plan | None) -> Plan:
+    """Plan a stored state; a plan of the same piece at the same tempo spares most of the work."""
+    revision = piece.revision
+    if near is not None and near.draft.settings.tempo_bpm == revision.tempo_bpm:
+        return revisit(near, revision.locks, revision.path)
     rig = preset(piece.rig)
     part: Part = near.part if near else at_pitch(_part(piece), rig)
-    revision = piece.revision
     return plan_part(part, rig, Settings(revision.tempo_bpm), revision.locks, revision.path)
 
 

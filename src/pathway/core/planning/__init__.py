@@ -2,6 +2,6 @@
 
 from pathway.core.planning.draft import Settings, Style
 from pathway.core.planning.plan import Lock, Plan
-from pathway.core.planning.planner import plan_part, replan
+from pathway.core.planning.planner import plan_part, replan, revisit
 
-__all__ = ["Lock", "Plan", "Settings", "Style", "plan_part", "replan"]
+__all__ = ["Lock", "Plan", "Settings", "Style", "plan_part", "replan", "revisit"]

@@ -54,6 +54,16 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     return _checked(draft, problem, path, directions, plan)
 
 
+def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
+    """Return another state of the same draft, whose path is known: an earlier or later one in its history.
+
+    Raises:
+        PlanError: the locks contradict the path.
+    """
+    directions = _directions(locks)
+    return _checked(plan.draft, plan.draft.problem_with(directions), path, directions, plan)
+
+
 def locks_of(plan: Plan) -> tuple[Lock, ...]:
     """Return the locks that a plan keeps."""
     return tuple(Lock(stroke.id, stroke.direction) for stroke in plan.strokes if stroke.locked)
