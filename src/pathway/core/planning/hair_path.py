@@ -14,12 +14,12 @@ CALM = 4  # outermost strokes of a window that must have stayed
 MOVED = 0.01  # a place that moved less has stayed [m]
 
 
-def find_path(problem: PathProblem) -> Path:
-    """Return the best hair path for all strokes of a problem."""
+def find_path(problem: PathProblem, passes: int = PASSES) -> Path:
+    """Return the best hair path for all strokes of a problem; passes are made after the first search."""
     coarse = grid_path(problem)
     best = around = refine(problem, coarse)
     cost = problem.total(best)
-    for _ in range(PASSES):
+    for _ in range(passes):
         again = grid_path(problem, around)
         if _same(again, coarse):
             break
@@ -53,7 +53,7 @@ def _solve_window(problem: PathProblem, known: Path, window: slice) -> Path:
     for k in (window.start - 1, window.stop):
         if outer.start <= k < outer.stop:
             start[k - outer.start], end[k - outer.start] = known.starts[k], known.ends[k]
-    found = find_path(replace(inner, pinned_start=start, pinned_end=end))
+    found = find_path(replace(inner, pinned_start=start, pinned_end=end), passes=0)
     shift = window.start - outer.start
     kept = slice(shift, shift + window.stop - window.start + (1 if window.stop < len(problem) else 0))
     return known.with_part(slice(window.start, window.start + kept.stop - kept.start), found.part(kept))

@@ -27,7 +27,7 @@ from pathway.core.planning.path_problem import (
 
 BANDS = 3
 ROUNDS, HALVINGS = 30, 6
-ENOUGH = 1e-6  # relative gain at which the search stops
+ENOUGH = 1e-5  # relative gain at which the search stops
 SHORTEN = 0.35  # most of a neighbouring stroke that one step may take
 
 
@@ -61,33 +61,40 @@ class _Unknowns:
         return Path(path.directions, places[self.start], places[self.end], path.links)
 
 
-class _Normal:
-    """The banded normal equations, gathered residual by residual."""
+class _Pattern:
+    """Where residuals of one kind, with unknowns ``columns``, each of shape (K,), add to the banded equations."""
 
-    def __init__(self, count: int) -> None:
+    def __init__(self, columns: list[IntArray], count: int) -> None:
         self.count = count
-        self.bands = np.zeros((BANDS + 1) * count)
-        self.slope = np.zeros(count)
+        self.columns = np.concatenate(columns)
+        pairs = [(i, j) for i in range(len(columns)) for j in range(len(columns))]
+        self.one = np.array([i for i, _ in pairs])
+        self.other = np.array([j for _, j in pairs])
+        place = np.stack([(columns[i] - columns[j]) * count + columns[j] for i, j in pairs])
+        self.below = np.stack([columns[i] >= columns[j] for i, j in pairs])
+        self.place = np.where(self.below, place, 0).ravel()
 
-    def add(self, residual: FloatArray, columns: list[IntArray], factors: list[FloatArray]) -> None:
-        """Add residuals of shape (K,) whose derivatives by the unknowns ``columns`` are ``factors``."""
-        for column, factor in zip(columns, factors, strict=True):
-            self.slope += np.bincount(column, factor * residual, self.count)
-            for other, other_factor in zip(columns, factors, strict=True):
-                below = column >= other
-                place = ((column - other) * self.count + other)[below]
-                self.bands += np.bincount(place, (factor * other_factor)[below], len(self.bands))
+    def slope(self, residual: FloatArray, factors: list[FloatArray]) -> FloatArray:
+        """Return what the residuals add to the gradient; factors are their derivatives by the unknowns."""
+        weights = (np.stack(factors) * residual).ravel()
+        return np.bincount(self.columns, weights, self.count).astype(np.float64)
 
-    def step(self, fixed: BoolArray) -> FloatArray:
-        """Solve for the step; fixed unknowns stay."""
-        bands = self.bands.reshape(BANDS + 1, self.count).copy()
-        for offset in range(1, BANDS + 1):
-            touched = fixed[: self.count - offset] | fixed[offset:]
-            bands[offset, : self.count - offset][touched] = 0.0
-        bands[0] = np.where(fixed, 1.0, bands[0] * (1 + 1e-6) + 1e-9)
-        slope = np.where(fixed, 0.0, self.slope)
-        step: FloatArray = -solveh_banded(bands, slope, lower=True, check_finite=False)
-        return step
+    def bands(self, factors: list[FloatArray]) -> FloatArray:
+        """Return what the residuals add to the bands below the diagonal, one after the other."""
+        stacked = np.stack(factors)
+        products = np.where(self.below, stacked[self.one] * stacked[self.other], 0.0)
+        return np.bincount(self.place, products.ravel(), (BANDS + 1) * self.count).astype(np.float64)
+
+
+class _Patterns:
+    """The three patterns of a path's residuals: of a stroke alone, of two neighbours, of a retake's way."""
+
+    def __init__(self, unknowns: _Unknowns, lifted: IntArray) -> None:
+        start, end = unknowns.start, unknowns.end
+        self.lifted = lifted
+        self.alone = _Pattern([start, end], unknowns.count)
+        self.pair = _Pattern([start[:-1], end[:-1], start[1:], end[1:]], unknowns.count)
+        self.way = _Pattern([end[lifted - 1], start[lifted]], unknowns.count)
 
 
 def refine(problem: PathProblem, path: Path) -> Path:
@@ -100,12 +107,14 @@ def refine(problem: PathProblem, path: Path) -> Path:
     unknowns = _Unknowns.of(path, problem)
     places = unknowns.gather(path)
     cost = problem.total(path)
+    patterns = _Patterns(unknowns, np.flatnonzero(path.links == Link.RETAKE))
     for _ in range(ROUNDS):
-        step = _newton_step(problem, path, unknowns)
+        equations = _equations(problem, path, unknowns, patterns)
+        step = _solved(*equations, unknowns.fixed)
         stuck_low = (places <= problem.low) & (step < 0)
         stuck_high = (places >= problem.high) & (step > 0)
         if (stuck_low | stuck_high).any():
-            step = _newton_step(problem, path, unknowns, stuck_low | stuck_high)
+            step = _solved(*equations, unknowns.fixed | stuck_low | stuck_high)
         step = _keep_lengths(step, path, unknowns)
         share = 1.0
         for _ in range(HALVINGS):
@@ -136,31 +145,50 @@ def _keep_lengths(step: FloatArray, path: Path, unknowns: _Unknowns) -> FloatArr
     return np.clip(step, -most, most)
 
 
-def _newton_step(problem: PathProblem, path: Path, unknowns: _Unknowns, stuck: BoolArray | None = None) -> FloatArray:
+def _equations(
+    problem: PathProblem, path: Path, unknowns: _Unknowns, patterns: _Patterns
+) -> tuple[FloatArray, FloatArray]:
+    """Return gradient and bands of the normal equations at a path."""
     lengths = np.maximum(path.lengths, LEAST_LENGTH)
     log_speed = np.log(lengths / problem.times(path))
     to_end = path.directions / lengths  # ∂ ln v/∂ end; by the start it is the opposite
-    normal = _Normal(unknowns.count)
-    start, end = unknowns.start, unknowns.end
 
     off = log_speed - np.log(problem.preferred)
     over = outside(log_speed, np.log(problem.slowest), np.log(problem.fastest))
-    normal.add(off, [start, end], [-SPEED * to_end, SPEED * to_end])
-    limit = np.where(over != 0, np.sqrt(LIMITS), 0.0)
-    normal.add(limit * over, [start, end], [-limit * to_end, limit * to_end])
-
     beyond = problem.beyond_zone((path.starts + path.ends) / 2)
+    limit = np.where(over != 0, np.sqrt(LIMITS), 0.0)
     zone = np.where(beyond != 0, np.sqrt(ZONE) / ZONE_UNIT, 0.0)
-    normal.add(zone * beyond, [start, end], [zone / 2, zone / 2])
+    slope, bands = np.zeros(unknowns.count), np.zeros((BANDS + 1) * unknowns.count)
+    for residual, factors in (
+        (off, [-SPEED * to_end, SPEED * to_end]),
+        (limit * over, [-limit * to_end, limit * to_end]),
+        (zone * beyond, [zone / 2, zone / 2]),
+    ):
+        slope += patterns.alone.slope(residual, factors)
+        bands += patterns.alone.bands(factors)
 
     even = log_speed[1:] - log_speed[:-1] - problem.wanted_step[1:]
     weight = np.sqrt(np.where(even > 0, problem.speeding[1:], problem.slowing[1:]))
     here, before = weight * to_end[1:], weight * to_end[:-1]
-    normal.add(weight * even, [start[:-1], end[:-1], start[1:], end[1:]], [before, -before, -here, here])
+    slope += patterns.pair.slope(weight * even, [before, -before, -here, here])
+    bands += patterns.pair.bands([before, -before, -here, here])
 
-    lifted = np.flatnonzero(path.links == Link.RETAKE)
+    lifted = patterns.lifted
     if lifted.size:
         way = path.starts[lifted] - path.ends[lifted - 1]
         pull = np.sqrt(RETAKE_PER_METRE / (2 * np.maximum(np.abs(way), 0.01)))
-        normal.add(pull * way, [end[lifted - 1], start[lifted]], [-pull, pull])
-    return normal.step(unknowns.fixed if stuck is None else unknowns.fixed | stuck)
+        slope += patterns.way.slope(pull * way, [-pull, pull])
+        bands += patterns.way.bands([-pull, pull])
+    return slope, bands.reshape(BANDS + 1, unknowns.count)
+
+
+def _solved(slope: FloatArray, bands: FloatArray, fixed: BoolArray) -> FloatArray:
+    """Return the step that solves the normal equations; fixed unknowns stay."""
+    count = len(slope)
+    bands = bands.copy()
+    for offset in range(1, BANDS + 1):
+        touched = fixed[: count - offset] | fixed[offset:]
+        bands[offset, : count - offset][touched] = 0.0
+    bands[0] = np.where(fixed, 1.0, bands[0] * (1 + 1e-6) + 1e-9)
+    step: FloatArray = -solveh_banded(bands, np.where(fixed, 0.0, slope), lower=True, check_finite=False)
+    return step

@@ -20,6 +20,8 @@ FIRST = 2  # first position: a tone above the open string [semitones]
 FRAME = 5  # a hand position spans a fourth [semitones]
 POSITIONS = np.arange(1, HIGHEST - 2)
 SHIFT, SHIFT_SEMITONE, EASY_SHIFT = 0.4, 0.05, 0.5
+_WAYS = np.abs(np.subtract.outer(POSITIONS, POSITIONS))
+_SHIFTS = np.where(_WAYS > 0, SHIFT + SHIFT_SEMITONE * _WAYS, 0.0)  # (P, P)
 CROSSING, SKIP, INSIDE_SLUR = 0.15, 3.0, 0.1
 THICK, THICK_FROM = 0.02, 7
 HEIGHT = 0.02  # a semitone that the hand lies above first position
@@ -54,23 +56,22 @@ def choose_strings(part: Part, segments: Sequence[Segment], instrument: Instrume
         return []
     _check_range(part, [note.event for note in notes], instrument)
     hand = _Hand(instrument)
-    cross, shift = _crossing_costs(len(instrument.strings)), _shift_costs()
+    cross = _crossing_costs(len(instrument.strings))
     inside = [j > 0 for segment in segments for j in range(len(segment.notes))]
     costs = [hand.costs(note.event.heads) for note in notes]
-    best, back = costs[0], []
+    bests, eases = [costs[0]], [1.0]
     for k in range(1, len(notes)):
         before = notes[k - 1]
         gap = notes[k].begin - before.begin - before.sounding
-        ease = EASY_SHIFT if gap > LONG_GAP or before.event.top.midi in hand.open else 1.0
-        shifted = best[:, None, :] + shift[ease]  # string, new position, old position
-        crossed = shifted.min(axis=2)[None, :, :] + cross[inside[k]][:, :, None]  # new, old, new position
-        back.append((crossed.argmin(axis=1), shifted.argmin(axis=2)))
-        best = crossed.min(axis=1) + costs[k]
-    string, position = divmod(int(np.argmin(best)), len(POSITIONS))
+        eases.append(EASY_SHIFT if gap > LONG_GAP or before.event.top.midi in hand.open else 1.0)
+        crossed = _shifted(bests[-1], eases[k])[:, None, :] + cross[inside[k]][:, :, None]
+        bests.append(crossed.min(axis=0) + costs[k])
+    string, position = divmod(int(np.argmin(bests[-1])), len(POSITIONS))
     tops = [string]
-    for from_string, from_position in reversed(back):
-        old = int(from_string[string, position])
-        string, position = old, int(from_position[old, position])
+    for k in range(len(notes) - 1, 0, -1):
+        shifted = _shifted(bests[k - 1], eases[k])
+        string = int(np.argmin(shifted[:, position] + cross[inside[k]][:, string]))
+        position = int(np.argmin(bests[k - 1][string] + eases[k] * _SHIFTS[position]))
         tops.append(string)
     tops.reverse()
     return [hand.place(note.event.heads, top) for note, top in zip(notes, tops, strict=True)]
@@ -97,11 +98,16 @@ def _crossing_costs(count: int) -> dict[bool, FloatArray]:
     return {False: plain, True: plain + INSIDE_SLUR * (step > 0)}
 
 
-def _shift_costs() -> dict[float, FloatArray]:
-    """Cost from position to position, plain and where the hand is free; symmetric, shape (P, P)."""
-    step = np.abs(np.subtract.outer(POSITIONS, POSITIONS))
-    plain: FloatArray = np.where(step > 0, SHIFT + SHIFT_SEMITONE * step, 0.0)
-    return {1.0: plain, EASY_SHIFT: EASY_SHIFT * plain}
+def _shifted(best: FloatArray, ease: float) -> FloatArray:
+    """Return the least cost of being in each position after a shift or none; shape (strings, P).
+
+    The cost of a shift grows evenly with its way, so two running minima find it.
+    """
+    way = ease * SHIFT_SEMITONE * POSITIONS
+    upward = np.minimum.accumulate(best - way, axis=1) + way
+    downward = np.minimum.accumulate((best + way)[:, ::-1], axis=1)[:, ::-1] - way
+    least: FloatArray = np.minimum(best, np.minimum(upward, downward) + ease * SHIFT)
+    return least
 
 
 class _Hand:
