@@ -10,6 +10,7 @@ from pathway.core.planning.path_refine import refine
 
 PASSES = 1  # with the evenness taken from the path before
 WINDOW = 12  # strokes on each side of an edit that are searched again at first
+WIDEST = 48  # the window does not grow beyond this
 CALM = 4  # outermost strokes of a window that must have stayed
 MOVED = 0.01  # a place that moved less has stayed [m]
 
@@ -33,14 +34,15 @@ def find_path(problem: PathProblem, passes: int = PASSES) -> Path:
 def find_path_around(problem: PathProblem, known: Path, changed: slice) -> Path:
     """Return the path after an edit of some strokes.
 
-    The window grows until its outermost strokes stay as they were; the rest of the known path is kept.
+    The window grows until its outermost strokes stay as they were, or to its greatest width; what lies outside is
+    kept in any case.
     """
     reach = WINDOW
     while True:
         window = slice(max(0, changed.start - reach), min(len(problem), changed.stop + reach))
         whole = window.start == 0 and window.stop == len(problem)
         found = _solve_window(problem, known, window)
-        if whole or _calm(known, found, window, len(problem)):
+        if whole or reach >= WIDEST or _calm(known, found, window, len(problem)):
             return found
         reach *= 2
 
