@@ -35,7 +35,7 @@ def test_undo_and_redo_walk_the_history(pieces: Pieces, small_plan: Plan) -> Non
     """Back to the first state and forward again; beyond the ends nothing happens."""
     key = _add(pieces, small_plan)
     lock = Lock("n1", Direction.UP)
-    pieces.edit(key, 0, _revision(small_plan, "Bar 1: up-bow", lock))
+    pieces.edit(pieces.piece(key), 0, _revision(small_plan, "Bar 1: up-bow", lock))
     back = pieces.step(key, 1, -1)
     assert (back.number, back.undoes, back.redoes, back.revision.locks) == (0, None, "Bar 1: up-bow", ())
     assert pieces.step(key, 2, -1).version == 2
@@ -47,18 +47,20 @@ def test_undo_and_redo_walk_the_history(pieces: Pieces, small_plan: Plan) -> Non
 def test_a_new_edit_drops_what_could_be_redone(pieces: Pieces, small_plan: Plan) -> None:
     """The history is a line."""
     key = _add(pieces, small_plan)
-    pieces.edit(key, 0, _revision(small_plan, "one"))
+    pieces.edit(pieces.piece(key), 0, _revision(small_plan, "one"))
     pieces.step(key, 1, -1)
-    now = pieces.edit(key, 2, _revision(small_plan, "two"))
+    now = pieces.edit(pieces.piece(key), 2, _revision(small_plan, "two"))
     assert (now.undoes, now.redoes) == ("two", None)
+    again = pieces.piece(key)
+    assert (again.version, again.number, again.undoes, again.redoes) == (now.version, now.number, "two", None)
 
 
 def test_an_edit_from_an_old_picture_is_refused(pieces: Pieces, small_plan: Plan) -> None:
     """And changes nothing."""
     key = _add(pieces, small_plan)
-    pieces.edit(key, 0, _revision(small_plan, "one"))
+    pieces.edit(pieces.piece(key), 0, _revision(small_plan, "one"))
     with pytest.raises(Conflict, match="somewhere else"):
-        pieces.edit(key, 0, _revision(small_plan, "two"))
+        pieces.edit(pieces.piece(key), 0, _revision(small_plan, "two"))
     assert pieces.piece(key).undoes == "one"
 
 

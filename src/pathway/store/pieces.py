@@ -2,7 +2,7 @@
 
 import secrets
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
@@ -141,23 +141,23 @@ class Pieces:
             row.opened_at = datetime.now(UTC)
             row.last_note = note or row.last_note
 
-    def edit(self, key: int, version: int, revision: Revision) -> StoredPiece:
-        """Add a state after the present one; what could have been redone is gone.
+    def edit(self, piece: StoredPiece, version: int, revision: Revision) -> StoredPiece:
+        """Add a state after the present one of a piece; what could have been redone is gone.
 
         Raises:
             NotFound: there is no such piece.
             Conflict: the piece has changed since it was shown.
         """
         with Session(self._engine) as session, session.begin():
-            row = _checked(session, key, version)
-            session.execute(delete(RevisionRow).where(RevisionRow.piece_id == key, RevisionRow.number > row.at))
+            row = _checked(session, piece.id, version)
+            session.execute(delete(RevisionRow).where(RevisionRow.piece_id == piece.id, RevisionRow.number > row.at))
             row.at += 1
             row.version += 1
             new = _revision_row(row.at, revision)
-            new.piece_id = key
+            new.piece_id = piece.id
             session.add(new)
-            session.flush()
-            return _stored(session, row)
+            number, now = row.at, row.version
+        return replace(piece, version=now, number=number, revision=revision, undoes=revision.label, redoes=None)
 
     def step(self, key: int, version: int, by: int) -> StoredPiece:
         """Go back (−1) or forward (+1) in the history; at its end nothing happens.
@@ -221,7 +221,9 @@ def _row(session: Session, key: int) -> PieceRow:
 
 
 def _checked(session: Session, key: int, version: int) -> PieceRow:
-    row = _row(session, key)
+    row = session.get(PieceRow, key, options=[defer(PieceRow.source), defer(PieceRow.mei)])
+    if row is None:
+        raise _no_piece()
     if row.version != version:
         raise Conflict(
             "This piece was changed somewhere else meanwhile",

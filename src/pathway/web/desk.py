@@ -154,7 +154,7 @@ class Desk:
         return Edited(self._opened(self.pieces.step(key, version, by), near=now.plan), now.plan)
 
     def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
-        saved = self.pieces.edit(now.piece.id, version, revision)
+        saved = self.pieces.edit(now.piece, version, revision)
         self._plans.get_or_make(_plan_key(saved), lambda: plan)
         return Edited(self._hold(OpenPiece(saved, plan)), now.plan)
 
