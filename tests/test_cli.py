@@ -105,6 +105,8 @@ def test_a_rig_of_ones_own_is_taken_from_a_file(score: Path) -> None:
     assert runner.invoke(app, arguments).exit_code == 0
     found = read_plan_document(target.read_bytes())
     assert (found.rig.bow.mass_g, found.settings.style) == (52.0, "early")
+    assert runner.invoke(app, [*arguments, "--set", "bow.mass_g=55"]).exit_code == 0
+    assert read_plan_document(target.read_bytes()).rig.bow.mass_g == 55.0
     own.write_text(text.replace('"mass_g": 60.0', '"mass_g": 9.0'), encoding="utf-8")
     refused = runner.invoke(app, arguments)
     assert refused.exit_code == 2

@@ -19,7 +19,7 @@ from pathway.errors import PathwayError, ScoreError
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of, to_csv
-from pathway.formats.rig_document import read_rig, rig_document
+from pathway.formats.rig_document import read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
 
 EXIT_REFUSED = 2  # the exit code of every PathwayError
@@ -65,6 +65,9 @@ def plan(
     ] = None,
     tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
     style: Annotated[Style, typer.Option(help="How strong and weak beats are told apart.")] = Style.MODERN,
+    settings: Annotated[
+        list[str] | None, typer.Option("--set", help="A number of the rig, such as bow.mass_g=58; may be repeated.")
+    ] = None,
     output: Annotated[Path | None, typer.Option("--out", help="Write .json, .csv or .musicxml.")] = None,
     quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
 ) -> None:
@@ -74,7 +77,7 @@ def plan(
         with _progress("Reading the score", quiet):
             file = ScoreFile(score.read_bytes(), score.name)
             found = file.part(part)
-        chosen = _rig(rig or guess_rig(found.part.name))
+        chosen = revised(_rig(rig or guess_rig(found.part.name)), settings or ())
         with _progress("Planning every bow", quiet):
             planned = plan_part(at_pitch(found.part, chosen), chosen, Settings(tempo, style))
         if output is not None:

@@ -7,7 +7,7 @@ import pytest
 from pathway.core.planning import Settings, Style, plan_part
 from pathway.core.rig import PRESETS, preset
 from pathway.errors import RigError
-from pathway.formats.rig_document import read_rig, rig_document
+from pathway.formats.rig_document import read_rig, revised, rig_document
 from tests.helpers import directions, part_of
 
 
@@ -76,3 +76,28 @@ def test_early_style_tells_strong_from_weak_by_the_bow() -> None:
     strong = [early[i] for i in range(0, 12, 3)]
     assert strong == ["n"] * 4
     assert early.count("v") >= modern.count("v")
+
+
+def test_single_numbers_are_set_by_key() -> None:
+    """Down to one string's tension; the rest stays."""
+    rig = revised(preset("violin"), ["bow.mass_g=52", "instrument.strings.0.tension_n = 47", "hold=deep"])
+    assert (rig.bow.mass, rig.instrument.strings[0].tension, rig.hold.name) == (0.052, 47, "deep")
+    assert rig.instrument.strings[1:] == preset("violin").instrument.strings[1:]
+
+
+@pytest.mark.parametrize(
+    ("setting", "said"),
+    [
+        ("bow.mass_g", "does not set a number.*KEY=VALUE"),
+        ("bow.colour=brown", "Keys here: name, mass_g"),
+        ("bow=5", "does not set"),
+        ("instrument.strings.9.midi=5", "Keys here: 0, 1, 2, 3"),
+        ("bow.mass_g.x=5", "does not set"),
+        ("bow.mass_g=heavy", r"bow\.mass_g"),
+        ("bow.mass_g=5", r"bow\.mass_g is 5: it should be greater"),
+    ],
+)
+def test_settings_that_mean_nothing_are_refused(setting: str, said: str) -> None:
+    """With the keys there are."""
+    with pytest.raises(RigError, match=said):
+        revised(preset("violin"), [setting])

@@ -152,6 +152,11 @@ class Part:
         """Return the place of every event by its id."""
         return {event.id: i for i, event in enumerate(self.events)}
 
+    @cached_property
+    def event(self) -> dict[str, Event]:
+        """Return the events by id."""
+        return {event.id: event for event in self.events}
+
     def place(self, event: Event) -> str:
         """Return where an event stands, for messages: bar, beat and pitch."""
         measure = self.measures[event.measure]

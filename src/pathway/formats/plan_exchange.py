@@ -73,7 +73,7 @@ def broken_rules(document: PlanDocument) -> list[str]:
 
 def bow_marks(plan: Plan) -> dict[str, Direction]:
     """Return the direction of every stroke by the note that carries its sign: its first that is no grace note."""
-    events = {event.id: event for event in plan.part.events}
+    events = plan.part.event
     return {
         next((id_ for id_ in stroke.notes if not events[id_].grace), stroke.notes[0]): stroke.direction
         for stroke in plan.strokes

@@ -3,7 +3,9 @@
 Each number has the range in which the model means something; what lies outside is refused by name.
 """
 
+import json
 import re
+from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -82,8 +84,53 @@ def read_rig(data: bytes) -> Rig:
     Raises:
         RigError: names the field, its value and its range.
     """
+    return rig_of(_validated(data))
+
+
+def revised(rig: Rig, settings: Iterable[str]) -> Rig:
+    """Return a rig with some numbers of its file set, each as KEY=VALUE, such as ``bow.mass_g=58``.
+
+    Raises:
+        RigError: not of that form, no such key, or a value outside its range.
+    """
+    doc = rig_document(rig).model_dump(mode="json")
+    for setting in settings:
+        key, equals, value = setting.partition("=")
+        inner, last = _home_of(key.strip(), doc)
+        if not equals or last is None:
+            keys = ", ".join(str(k) for k in (inner if isinstance(inner, dict) else range(len(inner))))
+            raise RigError(
+                f"{setting!r} does not set a number of the rig",
+                place="--set",
+                advice=f"Write KEY=VALUE, such as bow.mass_g=58. Keys here: {keys}.",
+            )
+        try:
+            inner[last] = json.loads(value)
+        except json.JSONDecodeError:
+            inner[last] = value
+    return rig_of(_validated(json.dumps(doc).encode()))
+
+
+def _home_of(key: str, doc: dict[str, Any]) -> tuple[Any, str | int | None]:
+    """Walk down a dotted key; return the block its last step lies in, and that step, or None if there is none."""
+    inner: Any = doc
+    steps: list[str | int] = [int(step) if step.isdecimal() else step for step in key.split(".")]
+    for n, step in enumerate(steps):
+        known = step in inner if isinstance(inner, dict) else isinstance(step, int) and step < len(inner)
+        if not known:
+            return inner, None
+        value = inner[step]
+        if n + 1 == len(steps):
+            return inner, None if isinstance(value, dict) else step
+        if not isinstance(value, dict | list):
+            return inner, None
+        inner = value
+    return inner, None
+
+
+def _validated(data: bytes) -> RigDoc:
     try:
-        return rig_of(RigDoc.model_validate_json(data))
+        return RigDoc.model_validate_json(data)
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(step) for step in first["loc"]) or "the whole file"

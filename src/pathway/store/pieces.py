@@ -137,7 +137,7 @@ class Pieces:
     def opened(self, key: int, note: str | None = None) -> None:
         """Note that a piece was opened, and where the player stands in it."""
         with Session(self._engine) as session, session.begin():
-            row = _row(session, key)
+            row = _row(session, key, whole=False)
             row.opened_at = datetime.now(UTC)
             row.last_note = note or row.last_note
 
@@ -213,17 +213,16 @@ def _no_piece() -> NotFound:
     return NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
 
 
-def _row(session: Session, key: int) -> PieceRow:
-    row = session.get(PieceRow, key)
+def _row(session: Session, key: int, *, whole: bool = True) -> PieceRow:
+    """Return the row of a piece; the score itself is left in the store unless the whole is wanted."""
+    row = session.get(PieceRow, key, options=() if whole else (defer(PieceRow.source), defer(PieceRow.mei)))
     if row is None:
         raise _no_piece()
     return row
 
 
 def _checked(session: Session, key: int, version: int) -> PieceRow:
-    row = session.get(PieceRow, key, options=[defer(PieceRow.source), defer(PieceRow.mei)])
-    if row is None:
-        raise _no_piece()
+    row = _row(session, key, whole=False)
     if row.version != version:
         raise Conflict(
             "This piece was changed somewhere else meanwhile",

@@ -41,7 +41,7 @@ class Segment:
     upbeat: bool  # the last weak stroke before a bar
     grows: int  # 1 growing, −1 fading, 0 neither
 
-    @property
+    @cached_property
     def id(self) -> str:
         """Return the id of the stroke's first note."""
         return self.notes[0].event.id

@@ -1,6 +1,6 @@
 """The rules that every plan obeys. A broken one is a fault of whoever made the plan."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
@@ -12,40 +12,55 @@ MOST_TOLD = 5
 def problems_of(plan: Plan, known: Plan | None = None) -> list[str]:
     """Return what breaks the rules, at most a handful, with the stroke or note named; empty if all is well.
 
-    Notes that a plan already found sound holds too are not looked at again.
+    Strokes and notes that a plan already found sound holds too are not looked at again.
     """
-    sound = {id(note) for note in known.notes} if known else set()
-    fresh = [note for note in plan.notes if id(note) not in sound]
-    hair = plan.rig.bow.hair
-    return [*_strokes(plan.strokes, plan.notes, hair), *_notes(fresh), *_marks(plan)][:MOST_TOLD]
+    sound = {id(part) for part in (*known.strokes, *known.notes)} if known else set()
+    notes = [note for note in plan.notes if id(note) not in sound]
+    touched = {note.stroke for note in notes}
+    pairs = [
+        (before, stroke)
+        for before, stroke in _pairs(plan.strokes)
+        if stroke.id in touched or not {id(stroke), id(before)} <= sound
+    ]
+    missing = _missing(plan) if known is None or known.draft is not plan.draft else ()
+    marks = _marks(plan, [stroke for _, stroke in pairs])
+    return [*_strokes(pairs, plan.note, plan.rig.bow.hair), *_notes(notes), *marks, *missing][:MOST_TOLD]
 
 
 def problems_in(strokes: Sequence[StrokePlan], notes: Sequence[NotePlan], hair: float) -> list[str]:
     """Return the broken rules that show without the part: strokes and notes on a hair of some length [m]."""
-    return [*_strokes(strokes, notes, hair), *_notes(notes)][:MOST_TOLD]
+    return [*_strokes(_pairs(strokes), {note.id: note for note in notes}, hair), *_notes(notes)][:MOST_TOLD]
 
 
-def _strokes(strokes: Sequence[StrokePlan], notes: Sequence[NotePlan], hair: float) -> Iterator[str]:
-    lengths = {note.id: note.length for note in notes}
-    before: StrokePlan | None = None
-    for stroke in strokes:
+def _pairs(strokes: Sequence[StrokePlan]) -> list[tuple[StrokePlan | None, StrokePlan]]:
+    """Every stroke after the one before it."""
+    return list(zip([None, *strokes[:-1]], strokes, strict=True))
+
+
+def _strokes(
+    pairs: Sequence[tuple[StrokePlan | None, StrokePlan]], notes: Mapping[str, NotePlan], hair: float
+) -> Iterator[str]:
+    for before, stroke in pairs:
         name = f"stroke {stroke.id}"
         if not (-TOUCH <= stroke.start <= hair + TOUCH and -TOUCH <= stroke.end <= hair + TOUCH):
             yield f"{name} leaves the hair"
         if (stroke.end - stroke.start) * stroke.direction <= 0:
             yield f"{name} does not move as its direction says"
-        if any(id_ not in lengths for id_ in stroke.notes):
+        if any(id_ not in notes for id_ in stroke.notes):
             yield f"{name} names a note that is not there"
-        elif abs(sum(lengths[id_] for id_ in stroke.notes) - stroke.length) > TOUCH:
+        elif abs(sum(notes[id_].length for id_ in stroke.notes) - stroke.length) > TOUCH:
             yield f"{name} is not as long as its notes together"
-        joined = stroke.entry in (Link.CHANGE, Link.HOOK)
-        if before is not None and joined and abs(stroke.start - before.end) > TOUCH:
-            yield f"{name} does not start where the one before ended"
-        if before is not None and stroke.entry is Link.CHANGE and stroke.direction is before.direction:
-            yield f"{name} is called a change and goes on in the same direction"
-        if before is not None and stroke.entry is Link.HOOK and stroke.direction is not before.direction:
-            yield f"{name} is called a hook and turns"
-        before = stroke
+        if before is not None:
+            yield from _link(name, before, stroke)
+
+
+def _link(name: str, before: StrokePlan, stroke: StrokePlan) -> Iterator[str]:
+    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.end) > TOUCH:
+        yield f"{name} does not start where the one before ended"
+    if stroke.entry is Link.CHANGE and stroke.direction is before.direction:
+        yield f"{name} is called a change and goes on in the same direction"
+    if stroke.entry is Link.HOOK and stroke.direction is not before.direction:
+        yield f"{name} is called a hook and turns"
 
 
 def _notes(notes: Sequence[NotePlan]) -> Iterator[str]:
@@ -72,15 +87,17 @@ def _note(note: NotePlan) -> Iterator[str]:
         yield f"{name} lies in no lane"
 
 
-def _marks(plan: Plan) -> Iterator[str]:
+def _marks(plan: Plan, strokes: Sequence[StrokePlan]) -> Iterator[str]:
     """Printed signs and slurs hold unless the player overrode them."""
-    events = {event.id: event for event in plan.part.events}
-    owner = {id_: stroke for stroke in plan.strokes for id_ in stroke.notes}
-    for stroke in plan.strokes:
+    for stroke in strokes:
         for id_ in stroke.notes:
-            sign = events[id_].bow
-            if sign is not None and sign is not stroke.direction and not stroke.locked:
-                yield f"stroke {stroke.id} goes against the printed sign at {plan.part.place(events[id_])}"
-    missing = [e for e in plan.part.events if not e.plucked and e.id not in owner]
-    for event in missing:
-        yield f"the note at {plan.part.place(event)} has no stroke"
+            event = plan.part.event[id_]
+            if event.bow is not None and event.bow is not stroke.direction and not stroke.locked:
+                yield f"stroke {stroke.id} goes against the printed sign at {plan.part.place(event)}"
+
+
+def _missing(plan: Plan) -> Iterator[str]:
+    owned = {id_ for stroke in plan.strokes for id_ in stroke.notes}
+    for event in plan.part.events:
+        if not event.plucked and event.id not in owned:
+            yield f"the note at {plan.part.place(event)} has no stroke"
