@@ -44,7 +44,10 @@ def test_a_long_note_and_a_short_one_alone_stick_out_or_are_linked() -> None:
     free = plan_of(text)
     locks = [Lock(s.id, Direction.DOWN if i % 2 == 0 else Direction.UP) for i, s in enumerate(free.strokes)]
     forced = plan_of(text, locks=locks)
-    assert [f.notes for f in _found(forced, "speed-spike")] == [forced.strokes[1].notes]
+    short = {stroke.notes for stroke in forced.strokes[1::2]}
+    spikes = {finding.notes for finding in _found(forced, "speed-spike")}
+    assert spikes
+    assert spikes <= short
     assert not _found(free, "speed-spike")
     assert free.strokes[1].entry is Link.HOOK
 
