@@ -4,10 +4,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from pathway.core.music import Part
+from pathway.core.music import Clock, Part
 from pathway.core.planning import Plan, Settings, plan_part
+from pathway.core.planning.asks import asks_of
 from pathway.core.planning.path_problem import Path, PathProblem
-from pathway.core.planning.plan import Lock
+from pathway.core.planning.segments import Segment, segments_of
+from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.demo.shorthand import compose
@@ -40,6 +42,11 @@ def plan_of(
     return plan_part(part_of(text, rig, **head), preset(rig), Settings(tempo), locks)
 
 
+def segments(part: Part, rig: str = "violin") -> list[Segment]:
+    """Return the strokes of a part as written, before any is cut to fit."""
+    return segments_of(part, Clock(part), asks_of(part, Settings(), preset(rig).instrument))
+
+
 def directions(plan: Plan) -> str:
     """Return the directions of a plan's strokes as a word of n (down) and v (up)."""
     return "".join("n" if stroke.direction is Direction.DOWN else "v" for stroke in plan.strokes)
@@ -63,11 +70,13 @@ def problem(times: Sequence[float], preferred: float = 0.27, **fields: object) -
         "zone_high": full(0.46),
         "direction_costs": direction_costs,
         "rest": full(0.0),
+        "change": full(0.0),
         "hook": full(1.0),
         "retake": full(2.5),
         "speeding": full(0.8),
         "slowing": full(0.6),
         "wanted_step": full(0.0),
+        "keep": full(0.0),
         "pinned_start": full(np.nan),
         "pinned_end": full(np.nan),
         "low": 0.01,

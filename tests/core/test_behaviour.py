@@ -6,7 +6,6 @@ import pytest
 from pathway.core.planning import Lock, plan_part, replan, revisit
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Plan, Tone
-from pathway.core.planning.planner import locks_of
 from pathway.core.planning.validate import problems_of
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
@@ -81,9 +80,10 @@ def test_accents_travel_down_from_the_frog_side_when_free() -> None:
 def test_what_runs_out_is_said_with_its_numbers() -> None:
     """Six slow bars at forte in one bow: not even at half the slowest speed."""
     plan = plan_of("[f] " + " | ".join(["d4:1~"] * 5) + " | d4:1", tempo=40)
-    (finding,) = [f for f in plan.findings if f.code == "runs-out"]
-    assert finding.severity.value == "high"
-    assert "lasts 36.0 s" in finding.text
+    finding = plan.findings[0]
+    assert (finding.code, finding.severity.value) == ("runs-out", "high")
+    assert "lasts 36.0 s; no bow is that long" in finding.text
+    assert any(stroke.proposed for stroke in plan.strokes)
     assert plan.totals.lowest_tempo_bpm > 40
 
 
@@ -143,8 +143,8 @@ def test_replanning_keeps_every_rule(small_plan: Plan, k: int) -> None:
     """After a lock and after its release; what is kept from the old plan fits what is new."""
     for plan in _edit_and_back(small_plan, k):
         assert problems_of(plan) == []
-        assert revisit(small_plan, locks_of(plan), plan.path).notes == plan.notes
-        fresh = plan_part(plan.part, plan.rig, plan.draft.settings, locks_of(plan), plan.path)
+        assert revisit(small_plan, tuple(plan.locks.values()), plan.path).notes == plan.notes
+        fresh = plan_part(plan.part, plan.rig, plan.draft.settings, tuple(plan.locks.values()), plan.path)
         assert fresh.notes == plan.notes
         assert fresh.strokes == plan.strokes
         assert fresh.crossings == plan.crossings

@@ -5,13 +5,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from pathway.core.physics.string import SoundingString
+from pathway.core.physics.string import CLOSEST, SoundingString
 from pathway.core.planning import Plan
-from pathway.core.planning.findings import LEVEL_SHORT
+from pathway.core.planning.findings.tone import LEVEL_SHORT
 from pathway.core.planning.path_problem import Link
-from pathway.core.planning.plan import Finding, Lock, Severity, Tone
+from pathway.core.planning.plan import Finding, Severity, Tone
 from pathway.core.planning.tone import TOO_LIGHT, Voices, tone_of
 from pathway.core.planning.validate import problems_in, problems_of
+from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from tests.helpers import plan_of
@@ -74,7 +75,7 @@ def _voice(speed: float, level: float, hair: float = 0.3, string: int = 0, facto
     rig = preset("violin")
     return Voices(
         [SoundingString.of(rig.instrument, string, 0)], [string], np.array([speed]), np.array([factor]),
-        np.array([level]), np.array([hair]),
+        np.array([level]), np.array([hair]), np.zeros(1), np.array([[CLOSEST, 0.177]]),
     )  # fmt: skip
 
 

@@ -4,8 +4,15 @@ import math
 
 import pytest
 
-from pathway.core.physics.geometry import crossing_angle, crossing_limb, drift, hand_travel, is_hard_way
-from pathway.core.physics.hair import WIDEST, hair_share, hair_stiffness, tilt_for_width
+from pathway.core.physics.geometry import (
+    crossing_angle,
+    crossing_limb,
+    drift,
+    hand_travel,
+    is_hard_way,
+    square_tolerance,
+)
+from pathway.core.physics.hair import WIDEST, hair_share, hair_stiffness, tilt_at, wood_force
 from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, RigError
@@ -63,10 +70,27 @@ def test_hair_share_under_tilt(degrees: float, share: float) -> None:
 def test_short_strings_take_less_hair() -> None:
     """High notes tilt the bow until the ribbon is narrow enough; long ones keep the wanted tilt."""
     wanted = math.radians(15)
-    tilt = tilt_for_width(wanted, VIOLIN.bow, 0.10)
+    tilt = tilt_at(wanted, 0.3, 0.3, VIOLIN.bow, 0.10).angle
     assert tilt > wanted
     assert VIOLIN.bow.ribbon * hair_share(tilt) == pytest.approx(WIDEST * 0.10)
-    assert tilt_for_width(wanted, VIOLIN.bow, 0.328) == wanted
+    assert tilt_at(wanted, 0.3, 0.3, VIOLIN.bow, 0.328).angle == wanted
+
+
+def test_weight_flattens_the_bow_before_the_wood_touches() -> None:
+    """At the chosen tilt nine tenths of the touching force is never passed, unless the short string forbids it."""
+    heavy = tilt_at(math.radians(40), 2.0, 0.33, VIOLIN.bow, 0.328)
+    assert heavy.angle < math.radians(40)
+    assert not heavy.wood
+    assert wood_force(0.33, heavy.angle, VIOLIN.bow) == pytest.approx(2.0 / 0.9)
+    assert tilt_at(0.2, 2.6, 0.33, VIOLIN.bow, 0.08).wood
+
+
+def test_squareness_matters_more_for_long_strokes() -> None:
+    """The tolerance is the angle whose drift is half a lane."""
+    step = 0.29
+    for length in (0.05, 0.6):
+        angle = square_tolerance(length, 0.03, step)
+        assert drift(length, angle) == pytest.approx(0.03 * math.expm1(step / 2))
 
 
 def test_hair_is_softest_in_the_middle() -> None:

@@ -2,18 +2,16 @@
 
 import pytest
 
-from pathway.core.music import Clock
-from pathway.core.planning.segments import segments_of
 from pathway.core.planning.strings import choose_strings
 from pathway.core.rig import preset
 from pathway.errors import ScoreError
 from pathway.formats.score import ScoreFile
-from tests.helpers import document, part_of
+from tests.helpers import document, part_of, segments
 
 
 def _strings(text: str, rig: str = "violin") -> list[tuple[int, ...]]:
     part = part_of(text, rig)
-    return [p.strings for p in choose_strings(part, segments_of(part, Clock(part)), preset(rig).instrument)]
+    return [p.strings for p in choose_strings(part, segments(part), preset(rig).instrument)]
 
 
 def test_a_scale_in_first_position_climbs_the_strings() -> None:
@@ -35,7 +33,7 @@ def test_printed_string_numbers_are_kept() -> None:
     marked = b"</note>".join(notes)
     part = ScoreFile(marked, "x.musicxml").part().part
     assert [event.top.string for event in part.events] == [None, 3, None]
-    placed = choose_strings(part, segments_of(part, Clock(part)), preset("violin").instrument)
+    placed = choose_strings(part, segments(part), preset("violin").instrument)
     assert placed[1].strings == (1,)
 
 

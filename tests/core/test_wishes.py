@@ -5,9 +5,10 @@ import math
 import numpy as np
 import pytest
 
-from pathway.core.planning.draft import Draft, Settings
+from pathway.core.planning.draft import Draft
 from pathway.core.planning.path_problem import PathProblem
 from pathway.core.planning.path_wishes import TURNED, preferred_speed, with_inertia
+from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from tests.helpers import part_of
@@ -61,9 +62,9 @@ def test_the_hard_way_round_costs_on_upheld_instruments_only() -> None:
 def test_signs_and_locks_shut_the_other_direction() -> None:
     """A printed up-bow; a lock on another note; a lock against the print wins."""
     draft = _draft("ve4:4 f4 g4 a4")
-    shut = draft.problem_with({"n2": Direction.DOWN}).direction_costs
+    shut = draft.problem_with({"n2": Lock("n2", Direction.DOWN)}).direction_costs
     assert np.isinf(shut).tolist() == [[True, False], [False, True], [False, False], [False, False]]
-    assert np.isinf(draft.problem_with({"n1": Direction.DOWN}).direction_costs[0]).tolist() == [False, True]
+    assert np.isinf(draft.problem_with({"n1": Lock("n1", Direction.DOWN)}).direction_costs[0]).tolist() == [False, True]
 
 
 def test_inertia_costs_every_turn_but_nothing_that_stays() -> None:

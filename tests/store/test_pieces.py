@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from sqlalchemy import inspect, text
 
-from pathway.core.planning import Lock, Plan
+from pathway.core.planning import Lock, Plan, Settings
 from pathway.core.rig.bow import Direction
 from pathway.errors import Conflict, NotFound
 from pathway.store import NewPiece, Pieces, Revision, open_database
@@ -15,7 +15,7 @@ from pathway.store.summary import summary_of
 
 
 def _revision(plan: Plan, label: str, *locks: Lock) -> Revision:
-    return Revision(label, None, locks, plan.path, summary_of(plan))
+    return Revision(label, Settings(), locks, plan.path, summary_of(plan))
 
 
 def _add(pieces: Pieces, plan: Plan, demo_key: str | None = None) -> int:

@@ -25,6 +25,7 @@ class Mark(StrEnum):
     WEDGE = "wedge"
     ACCENT = "accent"
     STRONG_ACCENT = "strong accent"
+    TREMOLO = "tremolo"
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +36,7 @@ class Head:
     midi: int  # as it sounds
     string: int | None = None  # as printed: 1 is the highest string
     finger: int | None = None
+    harmonic: bool = False  # touched, not stopped
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,6 +134,31 @@ class TempoMark:
     unit: Fraction = Fraction(1)
 
 
+@dataclass(frozen=True, slots=True)
+class Words:
+    """Words printed over the staff."""
+
+    onset: Fraction
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A span that is held back: a fermata, a ritardando."""
+
+    start: Fraction
+    end: Fraction
+    factor: float  # how much longer than counted
+
+
+@dataclass(frozen=True, slots=True)
+class Repeat:
+    """A section played again, planned once as written."""
+
+    start: Fraction
+    end: Fraction
+
+
 @dataclass(frozen=True)
 class Part:
     """One player's part as written, repeats not unfolded."""
@@ -144,6 +171,9 @@ class Part:
     dynamics: tuple[Dynamic, ...] = ()
     hairpins: tuple[Hairpin, ...] = ()
     tempos: tuple[TempoMark, ...] = ()
+    words: tuple[Words, ...] = ()
+    stretches: tuple[Stretch, ...] = ()
+    repeats: tuple[Repeat, ...] = ()
     transposed: bool = False  # the file itself says how it transposes
     notices: tuple[str, ...] = field(default=())  # what the reader had to decide
 
@@ -171,7 +201,7 @@ class Part:
 
 
 class Clock:
-    """Turns places in a part into seconds at a chosen tempo; later marks keep their proportion."""
+    """Turns places in a part into seconds at a chosen tempo; later marks keep their proportion, held notes last."""
 
     def __init__(self, part: Part, beats_per_minute: float | None = None) -> None:
         """Set the tempo in the part's own beat unit; None keeps the printed one."""
@@ -179,10 +209,15 @@ class Clock:
         printed = first.quarters_per_minute / float(first.unit)
         factor = (beats_per_minute or printed) / printed
         marks = [first, *(m for m in part.tempos if m.onset > 0)]
-        self._onsets = [float(m.onset) for m in marks]
-        self._per_quarter = [60.0 / (m.quarters_per_minute * factor) for m in marks]
+        edges = {float(edge) for stretch in part.stretches for edge in (stretch.start, stretch.end)}
+        self._onsets = sorted({float(mark.onset) for mark in marks} | edges)
+        tempos = [float(mark.onset) for mark in marks]
+        self._per_quarter = [
+            _stretched(part, onset) * 60.0 / (marks[bisect_right(tempos, onset) - 1].quarters_per_minute * factor)
+            for onset in self._onsets
+        ]
         self._seconds = [0.0]
-        for i in range(1, len(marks)):
+        for i in range(1, len(self._onsets)):
             span = self._onsets[i] - self._onsets[i - 1]
             self._seconds.append(self._seconds[-1] + span * self._per_quarter[i - 1])
 
@@ -190,6 +225,11 @@ class Clock:
         """Return the time of a place in the part [s], given in quarters."""
         i = bisect_right(self._onsets, where) - 1
         return self._seconds[i] + (where - self._onsets[i]) * self._per_quarter[i]
+
+
+def _stretched(part: Part, onset: float) -> float:
+    """Return how much longer than counted the time lasts from a place on."""
+    return max((s.factor for s in part.stretches if s.start <= onset < s.end), default=1.0)
 
 
 DYNAMIC_LEVELS = {

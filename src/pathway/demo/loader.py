@@ -33,7 +33,7 @@ def load_demo(pieces: Pieces) -> int:
         found = score.part()
         rig = preset(demo.rig)
         plan = plan_part(at_pitch(found.part, rig), rig, Settings())
-        first = Revision("As first planned", None, (), plan.path, summary_of(plan))
+        first = Revision("As first planned", plan.draft.settings, (), plan.path, summary_of(plan))
         new = NewPiece(score.title, found.part.name, name, source, found.mei, demo.rig, demo.key)
         pieces.add(new, first)
     return len(missing)

@@ -5,7 +5,7 @@ Times are counted from the written values, not from the engraver's time map, whi
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from lxml import etree
@@ -18,8 +18,11 @@ from pathway.core.music import (
     Mark,
     Measure,
     Part,
+    Repeat,
     Slur,
+    Stretch,
     TempoMark,
+    Words,
     dynamic_of,
 )
 from pathway.core.rig.bow import Direction
@@ -36,6 +39,13 @@ _MARKS = {
     "acc": Mark.ACCENT, "marc": Mark.STRONG_ACCENT,
 }  # fmt: skip
 _BOWS = {"dnbow": Direction.DOWN, "upbow": Direction.UP}
+FERMATA = 1.6  # times the written length, our choice
+_SLOWING = re.compile(r"\b(rit|rall|riten|ritard|slargando|allarg|molto rit|c[ée]dez|langsamer werden)", re.IGNORECASE)
+_IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGNORECASE)
+SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
+LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
+FAST_SLASHES = {"3slash", "4slash", "5slash", "6slash", "z"}  # an unmeasured tremolo
+A_FOURTH = 5  # semitones
 _SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
 _PLUCKED = re.compile(r"\bpizz", re.IGNORECASE)
 _BOWED = re.compile(r"\b(arco|col arco|bowed|avec l.archet|mit bogen)\b", re.IGNORECASE)
@@ -90,6 +100,9 @@ class _Found:
     dynamics: list[Dynamic] = field(default_factory=list)
     hairpins: list[Hairpin] = field(default_factory=list)
     tempos: list[TempoMark] = field(default_factory=list)
+    words: list[Words] = field(default_factory=list)
+    stretches: list[Stretch] = field(default_factory=list)
+    repeats: list[Repeat] = field(default_factory=list)
 
 
 class _Reader:
@@ -103,6 +116,7 @@ class _Reader:
         layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if _has_notes(layer)}
         self.layers = sorted(layers, key=lambda n: int(n) if n.isdigit() else 99)
         self.plucks = False
+        self.repeat_from = Fraction(0)
 
     def part(self, title: str, name: str) -> Part:
         for node in self.root.iter(f"{NS}scoreDef", f"{NS}staffDef", f"{NS}measure"):
@@ -126,6 +140,9 @@ class _Reader:
             dynamics=tuple(sorted(found.dynamics, key=lambda d: d.onset)),
             hairpins=tuple(found.hairpins),
             tempos=tuple(sorted(found.tempos, key=lambda t: t.onset)),
+            words=tuple(sorted(found.words, key=lambda w: w.onset)),
+            stretches=(*found.stretches, *self._slowings()),
+            repeats=tuple(found.repeats),
             transposed=self.state.transposed,
             notices=tuple(notices),
         )
@@ -177,6 +194,30 @@ class _Reader:
         pickup = length < full and (index == 0 or self._completes(measures[-1], length, full))
         measures.append(Measure(number, onset, length, beats, beat_type, pickup))
         self._marks(node, onset, beat_type)
+        self._repeat(node, onset, onset + length)
+
+    def _repeat(self, node: etree._Element, start: Fraction, end: Fraction) -> None:
+        if node.get("left") == "rptstart":
+            self.repeat_from = start
+        if node.get("right") in {"rptend", "rptboth"}:
+            self.found.repeats.append(Repeat(self.repeat_from, end))
+            self.repeat_from = end
+
+    def _slowings(self) -> list[Stretch]:
+        """Spread every ritardando up to the next word in time, the next tempo mark or a few beats."""
+        found = []
+        ends = [w.onset for w in self.found.words if _IN_TIME.search(w.text)] + [t.onset for t in self.found.tempos]
+        last = self.found.measures[-1].onset + self.found.measures[-1].length
+        for words in self.found.words:
+            if not _SLOWING.search(words.text):
+                continue
+            end = min([e for e in ends if e > words.onset] + [words.onset + LONGEST_SLOWING, last])
+            third = (end - words.onset) / len(SLOWING)
+            found += [
+                Stretch(words.onset + i * third, words.onset + (i + 1) * third, factor)
+                for i, factor in enumerate(SLOWING)
+            ]
+        return found
 
     def _completes(self, before: Measure, length: Fraction, full: Fraction) -> bool:
         return before.length < full and before.length + length <= full
@@ -205,7 +246,7 @@ class _Reader:
 
     def _event(self, node: etree._Element, measure: int, at: Fraction, length: Fraction, grace: bool) -> None:
         notes = list(node.iter(f"{NS}note")) if local(node) == "chord" else [node]
-        heads = tuple(self._head(note) for note in notes)
+        heads = _touched(tuple(self._head(note) for note in notes))
         signs = {sign for part in (node, *notes) for sign in _artics(part)}
         event = Event(
             id=heads[0].id,
@@ -213,7 +254,7 @@ class _Reader:
             onset=at,
             duration=length,
             heads=heads,
-            marks=frozenset(_MARKS[sign] for sign in signs if sign in _MARKS),
+            marks=frozenset(_MARKS[sign] for sign in signs if sign in _MARKS) | _tremolo(node),
             bow=next((_BOWS[sign] for sign in sorted(signs) if sign in _BOWS), None),
             tied=not grace and all(head.id in self.tied for head in heads),
             grace=grace,
@@ -236,6 +277,7 @@ class _Reader:
             midi=midi + _accidental(note) + self.state.transposition,
             string=int(string) if string else None,
             finger=self.fingers.get(id_),
+            harmonic="harm" in _artics(note) or note.get("head.shape") == "diamond",
         )
 
     def _pluck_changes(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
@@ -260,6 +302,13 @@ class _Reader:
             dynamic = dynamic_of(text_of(sign), at)
             if dynamic:
                 self.found.dynamics.append(dynamic)
+        for sign in node.iter(f"{NS}dir", f"{NS}tempo"):
+            if text := text_of(sign):
+                self.found.words.append(Words(self._place(sign, "startid", "tstamp", onset, beat_type), text))
+        for sign in node.iter(f"{NS}fermata"):
+            span = self.span_of.get((sign.get("startid") or "").lstrip("#"))
+            if span and span[1] > span[0]:
+                self.found.stretches.append(Stretch(*span, FERMATA))
         for sign in node.iter(f"{NS}tempo"):
             mark = _tempo(sign, self._place(sign, "startid", "tstamp", onset, beat_type))
             if mark:
@@ -297,6 +346,21 @@ class _Reader:
 def percussion() -> ScoreError:
     """Return the refusal of a part without pitches."""
     return ScoreError("This is a percussion part", advice="Choose the part of a bowed instrument.")
+
+
+def _tremolo(node: etree._Element) -> frozenset[Mark]:
+    parent = node.getparent()
+    around = parent is not None and local(parent) in {"bTrem", "fTrem"} and parent.get("form") != "meas"
+    return frozenset({Mark.TREMOLO}) if around or node.get("stem.mod", "") in FAST_SLASHES else frozenset()
+
+
+def _touched(heads: tuple[Head, ...]) -> tuple[Head, ...]:
+    """Keep of an artificial harmonic the note that sounds: two octaves over the stopped, a fourth under the touched."""
+    if len(heads) == 2 and sum(head.harmonic for head in heads) == 1:
+        stopped, touched = sorted(heads, key=lambda head: head.midi)
+        if touched.harmonic and touched.midi - stopped.midi == A_FOURTH:
+            return (replace(stopped, midi=stopped.midi + 24, harmonic=True),)
+    return heads
 
 
 def _has_notes(layer: etree._Element) -> bool:

@@ -46,6 +46,10 @@ class StrokeDoc(_Model):
     exit: Literal["joined", "stopped", "ringing", "lifted"]
     profile: Literal["even", "save", "spend", "swell"]
     locked: list[str]
+    proposed: bool = Field(default=False, description="begins with a bow change that the page does not have")
+    in_hand_s: float = Field(default=0.0, description="how much longer it could last")
+    lowest_tempo_bpm: float = Field(default=0.0, description="at which it keeps half its slowest speed")
+    exit_s: float = Field(default=0.0, description="what its ending takes")
 
 
 class WindowDoc(_Model):

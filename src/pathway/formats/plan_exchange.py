@@ -127,8 +127,12 @@ def _stroke(stroke: StrokePlan) -> StrokeDoc:
         end_s=_round(stroke.finish),
         entry=stroke.entry.word,
         exit=stroke.exit,
-        profile="even",
-        locked=["direction"] if stroke.locked else [],
+        profile=stroke.profile.value,
+        locked=list(stroke.locks),
+        proposed=stroke.proposed,
+        in_hand_s=_round(stroke.in_hand),
+        lowest_tempo_bpm=_round(stroke.lowest_tempo),
+        exit_s=_round(stroke.exit_time),
     )
 
 
@@ -228,7 +232,7 @@ def _stroke_of(doc: StrokeDoc) -> StrokePlan:
         entry=Link.RETAKE if doc.entry == "air" else Link[doc.entry.upper()],
         exit=doc.exit,
         printed=False,
-        locked=bool(doc.locked),
+        locks=tuple(doc.locked),
     )
 
 

@@ -62,6 +62,9 @@ class BowDoc(_Model):
     tension_n: Annotated[float, _within(10, 150)]
     ribbon_mm: Annotated[float, _within(2, 30)]
     clearance_mm: Annotated[float, _within(2, 40)]
+    inertia_g_m2: Annotated[float, _within(0.2, 60)] | None = Field(
+        default=None, description="about the hold's pivot, where it was measured; else estimated"
+    )
 
 
 class RigDoc(_Model):
@@ -76,6 +79,10 @@ class RigDoc(_Model):
     strong: Literal["down", "up"]
     hard_way: Literal[-1, 0, 1]
     usable_cm: tuple[float, float]
+    lifts_to_cross: bool = Field(default=True, description="may leave the string to pass over others")
+    staccato_per_second: Annotated[float, _within(4, 20)] | None = Field(
+        default=None, description="the player's own rate of the self-running staccato"
+    )
 
 
 def read_rig(data: bytes) -> Rig:
@@ -171,6 +178,7 @@ def rig_of(doc: RigDoc) -> Rig:
             tension=doc.bow.tension_n,
             ribbon=doc.bow.ribbon_mm / 1000,
             clearance=doc.bow.clearance_mm / 1000,
+            measured_inertia=None if doc.bow.inertia_g_m2 is None else doc.bow.inertia_g_m2 / 1000,
         ),
         hold=Hold(doc.hold, doc.index_lever_cm / 100),
         torque_limit=doc.torque_limit_nm,
@@ -178,6 +186,8 @@ def rig_of(doc: RigDoc) -> Rig:
         hard_way=doc.hard_way,
         frog_margin=low,
         tip_margin=doc.bow.hair_cm / 100 - high,
+        lifts_to_cross=doc.lifts_to_cross,
+        staccato_rate=doc.staccato_per_second,
     )
 
 
@@ -228,6 +238,7 @@ def rig_document(rig: Rig) -> RigDoc:
             tension_n=bow.tension,
             ribbon_mm=round(1000 * bow.ribbon, DIGITS),
             clearance_mm=round(1000 * bow.clearance, DIGITS),
+            inertia_g_m2=None if bow.measured_inertia is None else round(1000 * bow.measured_inertia, DIGITS),
         ),
         hold=rig.hold.name,
         index_lever_cm=_cm(rig.hold.index_lever),
@@ -235,6 +246,8 @@ def rig_document(rig: Rig) -> RigDoc:
         strong="down" if rig.strong > 0 else "up",
         hard_way=1 if rig.hard_way > 0 else (-1 if rig.hard_way else 0),
         usable_cm=(_cm(rig.usable[0]), _cm(rig.usable[1])),
+        lifts_to_cross=rig.lifts_to_cross,
+        staccato_per_second=rig.staccato_rate,
     )
 
 

@@ -16,6 +16,8 @@ from pathway.formats.safe_files import check_size, parse_xml, unpack
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
 _RIG_WORDS = {
+    "treble-viol": r"treble viol\b|dessus de viole",
+    "bass-viol": r"\bviol\b|gamb[ae]|basse de viole",
     "violin": r"violin(?!o?cello)|viol[oi]n[eo]?\b|geige|vln|vl\.|fiddle",
     "viola": r"viola\b|bratsche|alto\b|vla",
     "cello": r"cello|vlc|vcl",
@@ -167,7 +169,7 @@ def at_pitch(part: Part, rig: Rig) -> Part:
 def guess_rig(part_name: str) -> str:
     """Return the key of the rig that a part's name suggests; a violin if it says nothing."""
     name = part_name.lower()
-    for key in ("cello", "viola", "bass", "violin"):
+    for key in ("treble-viol", "bass-viol", "cello", "viola", "bass", "violin"):
         if re.search(_RIG_WORDS[key], name):
             return key
     return "violin"

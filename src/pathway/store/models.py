@@ -2,7 +2,7 @@
 
 from datetime import datetime
 
-from sqlalchemy import JSON, DateTime, Float, ForeignKey, Integer, LargeBinary, String, Text, UniqueConstraint
+from sqlalchemy import JSON, DateTime, ForeignKey, Integer, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
@@ -43,8 +43,8 @@ class RevisionRow(Base):
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
     number: Mapped[int] = mapped_column(Integer)
     label: Mapped[str] = mapped_column(String(300))
-    tempo_bpm: Mapped[float | None] = mapped_column(Float)
-    locks: Mapped[dict[str, str]] = mapped_column(JSON)
+    settings: Mapped[dict[str, object]] = mapped_column(JSON)
+    locks: Mapped[list[dict[str, object]]] = mapped_column(JSON)
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))

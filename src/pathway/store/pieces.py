@@ -6,16 +6,17 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
+from pydantic import TypeAdapter
 from sqlalchemy import Engine, delete, func, select
 from sqlalchemy.orm import Session, defer
 
-from pathway.core.planning import Lock
+from pathway.core.planning import Lock, Settings
 from pathway.core.planning.path_problem import Path
-from pathway.core.rig.bow import Direction
 from pathway.errors import Conflict, NotFound
 from pathway.store.models import PendingRow, PieceRow, RevisionRow
 
 PENDING_FOR = timedelta(hours=24)
+_SETTINGS, _LOCKS = TypeAdapter(Settings), TypeAdapter(tuple[Lock, ...])
 
 
 @dataclass(frozen=True)
@@ -23,7 +24,7 @@ class Revision:
     """One state of a plan: the player's wishes and the path found for them."""
 
     label: str
-    tempo_bpm: float | None
+    settings: Settings
     locks: tuple[Lock, ...]
     path: Path
     summary: Mapping[str, object]
@@ -236,8 +237,8 @@ def _revision_row(number: int, revision: Revision) -> RevisionRow:
     return RevisionRow(
         number=number,
         label=revision.label[:300],
-        tempo_bpm=revision.tempo_bpm,
-        locks={lock.note: lock.direction.word for lock in revision.locks},
+        settings=_SETTINGS.dump_python(revision.settings, mode="json", exclude_defaults=True),
+        locks=_LOCKS.dump_python(revision.locks, mode="json", exclude_defaults=True),
         path={
             "directions": path.directions.tolist(),
             "starts": path.starts.tolist(),
@@ -253,8 +254,8 @@ def _revision(row: RevisionRow) -> Revision:
     path = row.path
     return Revision(
         label=row.label,
-        tempo_bpm=row.tempo_bpm,
-        locks=tuple(Lock(note, Direction[word.upper()]) for note, word in row.locks.items()),
+        settings=_SETTINGS.validate_python(row.settings),
+        locks=_LOCKS.validate_python(row.locks),
         path=Path(
             np.array(path["directions"], dtype=np.int64),
             np.array(path["starts"], dtype=np.float64),

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from pathway.core.music import Part
-from pathway.core.planning import Lock, Plan, Settings, plan_part, replan, revisit
+from pathway.core.planning import Lock, Plan, plan_part, replan, revisit
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, OutOfRange
@@ -78,7 +78,7 @@ class Desk:
         rig = preset(rig_key)
         plan = plan_part(at_pitch(found.part, rig), rig)
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key)
-        return self.pieces.add(piece, _revision("As first planned", plan, None, ()))
+        return self.pieces.add(piece, _revision("As first planned", plan, ()))
 
     def open(self, key: int) -> OpenPiece:
         """Return a piece ready to be shown.
@@ -121,13 +121,13 @@ class Desk:
         locks = {lock.note: lock for lock in now.piece.revision.locks}
         bar = now.plan.note[stroke].measure
         if direction is None:
-            locks.pop(stroke, None)
+            locks = _with_direction(locks, stroke, None)
             label = f"Bar {bar}: direction left to the plan"
         else:
-            locks[stroke] = Lock(stroke, direction)
+            locks = _with_direction(locks, stroke, direction)
             label = f"Bar {bar}: {direction.word}-bow"
         plan = replan(now.plan, locks.values())
-        return self._save(now, version, _revision(label, plan, now.piece.revision.tempo_bpm, locks.values()), plan)
+        return self._save(now, version, _revision(label, plan, locks.values()), plan)
 
     def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:
         """Plan a piece at another tempo; locks stay.
@@ -141,8 +141,9 @@ class Desk:
             raise OutOfRange("the tempo", tempo_bpm, low, high, "beats a minute")
         now = self.open(key)
         locks = now.piece.revision.locks
-        plan = plan_part(now.plan.part, now.plan.rig, Settings(tempo_bpm), locks)
-        return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, tempo_bpm, locks), plan)
+        settings = replace(now.plan.draft.settings, tempo_bpm=tempo_bpm)
+        plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
+        return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
 
     def step(self, key: int, version: int, by: int) -> Edited:
         """Undo (−1) or redo (+1).
@@ -179,11 +180,11 @@ def _plan_key(piece: StoredPiece) -> tuple[int, int]:
 def _plan(piece: StoredPiece, near: Plan | None) -> Plan:
     """Plan a stored state; a plan of the same piece at the same tempo spares most of the work."""
     revision = piece.revision
-    if near is not None and near.draft.settings.tempo_bpm == revision.tempo_bpm:
+    if near is not None and near.draft.settings == revision.settings:
         return revisit(near, revision.locks, revision.path)
     rig = preset(piece.rig)
     part: Part = near.part if near else at_pitch(_part(piece), rig)
-    return plan_part(part, rig, Settings(revision.tempo_bpm), revision.locks, revision.path)
+    return plan_part(part, rig, revision.settings, revision.locks, revision.path)
 
 
 def _part(piece: StoredPiece) -> Part:
@@ -201,5 +202,12 @@ def _stroke_of(plan: Plan, note: str) -> str:
     return found.stroke
 
 
-def _revision(label: str, plan: Plan, tempo: float | None, locks: Iterable[Lock]) -> Revision:
-    return Revision(label, tempo, tuple(locks), plan.path, summary_of(plan))
+def _with_direction(locks: dict[str, Lock], stroke: str, direction: Direction | None) -> dict[str, Lock]:
+    """Return the locks with a stroke's direction set or free; its other wishes stay."""
+    lock = replace(locks.get(stroke, Lock(stroke)), direction=direction)
+    others = {note: other for note, other in locks.items() if note != stroke}
+    return others | {stroke: lock} if lock.names else others
+
+
+def _revision(label: str, plan: Plan, locks: Iterable[Lock]) -> Revision:
+    return Revision(label, plan.draft.settings, tuple(locks), plan.path, summary_of(plan))

@@ -42,3 +42,14 @@ def is_hard_way(step: int, direction: Direction, hard_way: int) -> bool:
 def drift(length: float, angle: float) -> float:
     """Return how far the contact wanders [m] when a stroke is an angle off square."""
     return length * math.tan(angle)
+
+
+def square_tolerance(length: float, contact: float, lane_step: float) -> float:
+    """Return how far off square a stroke may go [rad] before it wanders half a lane.
+
+    Args:
+        length: of the stroke [m].
+        contact: d, bridge to hair [m].
+        lane_step: one lane as a difference of ln β.
+    """
+    return math.atan(contact * math.expm1(lane_step / 2) / length)

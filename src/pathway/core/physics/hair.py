@@ -1,32 +1,68 @@
-"""Tilt and hair. Angles in radians, lengths in metres; the share table is our estimate."""
+"""Tilt and hair. Angles in radians, lengths in metres; the share table and the clearance rule are our estimates."""
 
 import math
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
+from pathway.core.physics.string import Floats
 from pathway.core.rig.bow import Bow
 
 _TILTS = np.radians([0.0, 15.0, 30.0, 45.0])
 _SHARES = np.array([1.0, 0.75, 0.5, 0.3])
 WIDEST = 0.04  # most of the sounding length that the hair may cover [1]
 MOST_TILT = math.radians(45)
+LOWERED = 0.6  # of the clearance that the greatest tilt takes away [1]
+WOOD_NEAR = 0.9  # of the force that puts wood on the string: no more is planned [1]
+FROM_AIR = math.radians(20)  # least tilt of a landing near the frog
+NEAR_FROG = 0.25  # share of the hair
 
 
-def hair_share(tilt: float) -> float:
+def hair_share(tilt: Floats) -> Floats:
     """Return the share of the ribbon on the string at a tilt [rad]."""
-    return float(np.interp(tilt, _TILTS, _SHARES))
+    shares: Floats = np.interp(tilt, _TILTS, _SHARES)
+    return shares
+
+
+def hair_stiffness(place: Floats, bow: Bow) -> Floats:
+    """Return the stiffness of the flat hair under the stick, T_h (1/x + 1/(L − x)) [N/m]."""
+    return bow.tension * (1 / place + 1 / (bow.hair - place))
+
+
+def wood_force(place: float, tilt: float, bow: Bow) -> float:
+    """Return the force [N] that puts the stick on the string at a place and tilt."""
+    return float(hair_stiffness(place, bow)) * bow.clearance * (1 - LOWERED * tilt / MOST_TILT)
+
+
+@dataclass(frozen=True, slots=True)
+class Tilt:
+    """The tilt at one moment of a note."""
+
+    angle: float
+    wood: bool  # no tilt that the string allows keeps the stick off it
+
+
+def tilt_at(wanted: float, force: float, place: float, bow: Bow, sounding_length: float) -> Tilt:
+    """Return the tilt nearest to the wanted one at which hair and stick agree with the string.
+
+    A short string wants less hair, a heavy bow a flatter stick; where both cannot be had, the hair wins.
+
+    Args:
+        wanted: by stroke type and colour [rad].
+        force: F at the string [N].
+        place: x on the hair [m].
+        bow: the bow.
+        sounding_length: ℓ [m].
+    """
+    least = least_tilt(bow, sounding_length)
+    flat = float(hair_stiffness(place, bow)) * bow.clearance * WOOD_NEAR
+    most = MOST_TILT / LOWERED * (1 - force / flat)
+    return Tilt(max(least, min(max(wanted, 0.0), most, MOST_TILT)), wood=least > most)
 
 
 @lru_cache(maxsize=4096)
-def tilt_for_width(tilt: float, bow: Bow, sounding_length: float) -> float:
-    """Return the tilt [rad], at least the wanted one, at which the hair is narrow enough for the string."""
+def least_tilt(bow: Bow, sounding_length: float) -> float:
+    """Return the least tilt [rad] at which the hair is narrow enough for a string of a length [m]."""
     share = WIDEST * sounding_length / bow.ribbon
-    if hair_share(tilt) <= share:
-        return tilt
     return float(np.interp(-share, -_SHARES, _TILTS))
-
-
-def hair_stiffness(place: float, bow: Bow) -> float:
-    """Return the stiffness of the flat hair under the stick, T_h (1/x + 1/(L − x)) [N/m]."""
-    return bow.tension * (1 / place + 1 / (bow.hair - place))

@@ -1,5 +1,6 @@
 """How loud a bowed string sounds and how hard it may be pressed. SI units throughout."""
 
+import math
 from dataclasses import dataclass
 from typing import Any, Protocol
 
@@ -15,6 +16,7 @@ CLOSEST = 0.035  # least β at which a tone is planned [1]
 FURTHEST = 0.20  # greatest β without asking for the fingerboard [1]
 LANES = 6
 STOPPED = 1.25  # a stopped string needs this much more than the least force of an open one
+WIDEST_LOOP = 0.45  # β on the loop of a harmonic, at most [1]
 AIRY, CORE_FROM, CORE_TO, PRESSED = 0.08, 0.15, 0.85, 0.92  # borders of the tone in the window [1]
 
 FloatArray = NDArray[np.float64]
@@ -31,15 +33,18 @@ class SoundingString:
     length: float  # ℓ [m]
     gap: float  # bridge to fingerboard end [m]
     stopped: bool
+    tension: float = math.inf  # T_s [N]
+    loops: int = 1  # equal parts a touched string sounds in
 
     @classmethod
-    def of(cls, instrument: Instrument, string: int, semitones: float) -> "SoundingString":
+    def of(cls, instrument: Instrument, string: int, semitones: float, loops: int = 1) -> "SoundingString":
         """Return a string stopped some semitones above its open pitch.
 
         Args:
             instrument: the instrument.
             string: index, 0 the lowest.
             semitones: above the open string; 0 is open.
+            loops: more than one for a harmonic, which sounds that partial of the string.
 
         Raises:
             OutOfRange: semitones outside 0 to 36.
@@ -53,6 +58,8 @@ class SoundingString:
             length=instrument.length * 2 ** (-semitones / 12),
             gap=instrument.gap,
             stopped=semitones > 0,
+            tension=instrument.strings[string].tension,
+            loops=loops,
         )
 
     @property
@@ -64,6 +71,15 @@ class SoundingString:
     def furthest(self) -> float:
         """Return β_hi, the furthest place before the fingerboard [1]."""
         return min(self.gap / self.length, FURTHEST)
+
+    @property
+    def lane_step(self) -> float:
+        """Return one lane as a difference of ln β."""
+        return math.log(self.furthest / CLOSEST) / LANES
+
+    def stiffness(self, contact: float) -> float:
+        """Return the spring under the hair, T_s (1/d + 1/(ℓ − d)) [N/m], at a distance d from the bridge [m]."""
+        return self.tension * (1 / contact + 1 / (self.length - contact))
 
     def lane_edges(self) -> FloatArray:
         """Return the seven borders of the six lanes as β, from the fingerboard to the bridge; shape (7,)."""
@@ -95,6 +111,8 @@ class WindowedString(Protocol):
     def loss_resistance(self) -> Any: ...  # noqa: D102
     @property
     def stopped(self) -> Any: ...  # noqa: D102
+    @property
+    def loops(self) -> Any: ...  # noqa: D102
 
 
 def force_window(speed: Floats, beta: Floats, string: WindowedString) -> ForceWindow:
@@ -103,7 +121,7 @@ def force_window(speed: Floats, beta: Floats, string: WindowedString) -> ForceWi
     Args:
         speed: v, bow speed [m/s]; shape S; 0 < speed < MAX_SPEED.
         beta: β, bow–bridge distance over sounding length [1]; broadcasts with S; 0 < beta < 0.5.
-        string: the bowed string as it sounds, or many with fields of shape S.
+        string: the bowed string as it sounds, or many with fields of shape S; a harmonic counts by its loop.
 
     Raises:
         OutOfRange: names the field and its first bad value; NaN is bad.
@@ -115,6 +133,7 @@ def force_window(speed: Floats, beta: Floats, string: WindowedString) -> ForceWi
     v, b = np.asarray(speed, dtype=float), np.asarray(beta, dtype=float)
     _require("bow speed", v, MAX_SPEED, "m/s")
     _require("bow place β", b, 0.5, "of the string")
+    b = np.minimum(b * string.loops, WIDEST_LOOP)
     z = string.impedance
     upper = 2 * z / FRICTION_DROP * (0.96 * v / b + 0.10)
     lower = 1.6 * (1 - b) * z**2 * v / (2 * string.loss_resistance * FRICTION_DROP * b**2)

@@ -1,52 +1,61 @@
 """From the hair path to the plan: hair and place → tone → hand, note by note."""
 
-from collections.abc import Container, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from math import radians
-from typing import NamedTuple
 
 import numpy as np
 
 from pathway.core.music import Clock
-from pathway.core.physics.hair import hair_share, tilt_for_width
+from pathway.core.physics.hair import FROM_AIR, NEAR_FROG, hair_share, tilt_at
 from pathway.core.physics.lever import hand_torque
 from pathway.core.physics.string import AIRY, PRESSED, FloatArray
 from pathway.core.planning.crossings import crossing_between
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
+from pathway.core.planning.fitting import TURNING_ROOM
 from pathway.core.planning.path_problem import Link, Path, PathProblem
 from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan, Tone, Voice
-from pathway.core.planning.segments import Note, Segment
+from pathway.core.planning.segments import Segment
+from pathway.core.planning.sharing import Span, spans_of
+from pathway.core.planning.starts import exit_of, exit_time, join_dip, onset_of, sound_of
 from pathway.core.planning.strings import Placement
 from pathway.core.planning.tone import ToneOfVoices, Voices, tone_of
 from pathway.core.planning.totals import total_up
+from pathway.core.planning.wishes import Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.notation import place_range
+from pathway.core.technique.stroke_types import Contact
 
-LEAST_SOUND = 0.3  # of a note: more a retake does not take from it
 SECOND_VOICES = 0.6  # most that the other strings add to the lead's force [1]
+EARLY_WEAK_BOW = -2.0  # level of strokes in the weak direction, in early style [dB]
+SOFT_TILT, FOCUSED_TILT = 15.0, -10.0  # for a whole step of colour [degrees]
 
 
-def assemble(draft: Draft, problem: PathProblem, path: Path, locks: Container[str], known: Plan | None = None) -> Plan:
+def assemble(
+    draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None = None
+) -> Plan:
     """Return the plan that a hair path makes of a draft; what a known plan of the same draft says is kept."""
     times = problem.times(path)
     fresh = _fresh(draft, problem, path, times, known)
-    spans = {k: _spread(draft.segments[k], path, k, float(times[k])) for k in fresh}
+    spans = {k: spans_of(draft.segments[k], path, k, float(times[k])) for k in fresh}
+    bowed = _notes(draft, path, spans, known)
     strokes = tuple(
-        _stroke(draft, path, k, spans[k], locks)
+        _stroke(draft, problem, path, k, spans[k], bowed, locks)
         if k in spans
         else _relocked(known.strokes[k], draft.segments[k], locks)  # type: ignore[union-attr]
         for k in range(len(draft.segments))
     )
-    bowed = _notes(draft, spans, known)
     return Plan(
         draft=draft,
+        locks=locks,
         path=path,
         strokes=strokes,
         notes=_with_plucked(draft, bowed),
         crossings=_crossings(draft, strokes, bowed, known),
         findings=find(draft, problem, path, strokes, bowed),
-        totals=total_up(draft, problem, strokes, bowed),
+        totals=total_up(draft, strokes, bowed),
     )
 
 
@@ -62,46 +71,30 @@ def _fresh(draft: Draft, problem: PathProblem, path: Path, times: FloatArray, kn
     return [int(k) for k in near if 0 <= k < len(same)]
 
 
-class _Span(NamedTuple):
-    """What one note gets of the bow."""
-
-    start: float  # [m]
-    end: float  # [m]
-    sounding: float  # [s]
-
-
-def _spread(segment: Segment, path: Path, k: int, time: float) -> list[_Span]:
-    """Share the stroke's hair among its notes, by time and the square root of the drive."""
-    sounding = _shortened([note.sounding for note in segment.notes], segment.moving - time)
-    shares = [t * 10 ** (n.level_db / 40) for t, n in zip(sounding, segment.notes, strict=True)]
-    at, end = float(path.starts[k]), float(path.ends[k])
-    per_share = (end - at) / sum(shares)
-    result = []
-    for share, seconds in zip(shares, sounding, strict=True):
-        result.append(_Span(at, at + share * per_share, seconds))
-        at += share * per_share
-    return result
-
-
-def _shortened(sounding: list[float], taken: float) -> list[float]:
-    """Take time for a retake from the last notes."""
-    result = list(sounding)
-    for i in range(len(result) - 1, -1, -1):
-        part = min(max(taken, 0.0), (1 - LEAST_SOUND) * result[i])
-        result[i] -= part
-        taken -= part
-    return result
-
-
-def _stroke(draft: Draft, path: Path, k: int, spans: Sequence[_Span], locks: Container[str]) -> StrokePlan:
+def _stroke(
+    draft: Draft,
+    problem: PathProblem,
+    path: Path,
+    k: int,
+    spans: Sequence[Span],
+    bowed: Sequence[NotePlan],
+    locks: Mapping[str, Lock],
+) -> StrokePlan:
     segment = draft.segments[k]
     last = k + 1 == len(draft.segments)
     following = None if last else Link(int(path.links[k + 1]))
     rest_after = 1.0 if last else draft.segments[k + 1].rest_before
-    locked = segment.id in locks
+    names = locks[segment.id].names if segment.id in locks else []
+    low, high = draft.rig.usable
+    way = int(path.directions[k])
+    ahead = high - float(path.starts[k]) if way > 0 else float(path.starts[k]) - low
+    ending, placed = bowed[draft.first_notes[k + 1] - 1], draft.placements[draft.first_notes[k + 1] - 1]
+    gap = max(0.0, segment.notes[-1].end - segment.notes[-1].begin - spans[-1].sounding)
+    slowest = float(problem.slowest[k])
+    ends = exit_of(segment.kind, following, rest_after)
     return StrokePlan(
         id=segment.id,
-        direction=Direction(int(path.directions[k])),
+        direction=Direction(way),
         kind=segment.kind.key,
         notes=tuple(note.event.id for note in segment.notes),
         start=float(path.starts[k]),
@@ -109,50 +102,70 @@ def _stroke(draft: Draft, path: Path, k: int, spans: Sequence[_Span], locks: Con
         begin=segment.begin,
         finish=segment.notes[-1].begin + spans[-1].sounding,
         entry=Link(int(path.links[k])),
-        exit=_exit(following, rest_after, segment),
-        printed=segment.printed is not None and not locked,
-        locked=locked,
+        exit=ends,
+        printed=segment.printed is not None and "direction" not in names,
+        locks=tuple(names),
+        profile=segment.profile,
+        proposed=segment.proposed,
+        in_hand=ahead / slowest - segment.moving,
+        lowest_tempo=draft.tempo_bpm * segment.moving * slowest / 2 / (high - low - TURNING_ROOM),
+        dip=join_dip(sound_of(ending, placed), draft.rig) if ends == "joined" and following is Link.CHANGE else 0.0,
+        exit_time=exit_time(ends, gap),
     )
 
 
-def _relocked(stroke: StrokePlan, segment: Segment, locks: Container[str]) -> StrokePlan:
-    locked = segment.id in locks
-    if stroke.locked == locked:
+def _relocked(stroke: StrokePlan, segment: Segment, locks: Mapping[str, Lock]) -> StrokePlan:
+    names = tuple(locks[segment.id].names) if segment.id in locks else ()
+    if stroke.locks == names:
         return stroke
-    return replace(stroke, locked=locked, printed=segment.printed is not None and not locked)
+    return replace(stroke, locks=names, printed=segment.printed is not None and "direction" not in names)
 
 
-def _exit(following: Link | None, rest_after: float, segment: Segment) -> str:
-    if following is Link.RETAKE:
-        return "lifted"
-    if rest_after > 0:
-        return "ringing"
-    return "stopped" if following is Link.HOOK or segment.kind.gap > 0 else "joined"
-
-
-def _notes(draft: Draft, spans: Mapping[int, Sequence[_Span]], known: Plan | None) -> tuple[NotePlan, ...]:
+def _notes(draft: Draft, path: Path, spans: Mapping[int, Sequence[Span]], known: Plan | None) -> tuple[NotePlan, ...]:
     """Plan the notes of the strokes that have spans; take the others from the known plan."""
     rows = [(k, j) for k in spans for j in range(len(spans[k]))]
     firsts = draft.first_notes
     placements = [draft.placements[firsts[k] + j] for k, j in rows]
     hair = [spans[k][j] for k, j in rows]
     asked = [draft.segments[k].notes[j] for k, j in rows]
+    weak = [_weaker(draft, path, k) for k, _ in rows]
     lead = Voices(
         strings=[p.lead for p in placements],
         indices=[p.strings[0] for p in placements],
         speeds=np.array([abs(s.end - s.start) / s.sounding for s in hair]),
-        factors=np.array([draft.segments[k].kind.speed_factor for k, _ in rows]),
-        targets=np.array([note.level_db for note in asked]),
+        factors=np.array([draft.segments[k].kind.attack for k, _ in rows]),
+        targets=np.array([note.level_db for note in asked]) + weak,
         furthest_hair=np.array([max(s.start, s.end) for s in hair]),
+        colours=np.array([(note.ask.colour + note.ask.colour_end) / 2 for note in asked]),
+        ranges=np.array(
+            [place_range(note.ask.where, p.lead.furthest) for note, p in zip(asked, placements, strict=True)]
+        ).reshape(-1, 2),
     )
     tone = tone_of(lead, draft.rig)
     seconds = _second_voices(lead, tone, placements, draft.rig)
     old = () if known is None else known.bowed
     result: dict[int, NotePlan] = dict(enumerate(old))
     for i, (k, j) in enumerate(rows):
-        others = seconds.get(i, ())
-        result[firsts[k] + j] = _note(draft, asked[i], draft.segments[k], placements[i], hair[i], tone, others, i)
+        note = _note(draft, k, j, placements[i], hair[i], tone, seconds.get(i, ()), i, float(lead.targets[i]))
+        result[firsts[k] + j] = note if j else _begun(draft, path, k, note, placements[i])
     return tuple(result[i] for i in range(firsts[-1]))
+
+
+def _weaker(draft: Draft, path: Path, k: int) -> float:
+    """In early style the weak direction is softer."""
+    against = int(path.directions[k]) != draft.rig.strong
+    return EARLY_WEAK_BOW if against and draft.segments[k].early else 0.0
+
+
+def _begun(draft: Draft, path: Path, k: int, note: NotePlan, placed: Placement) -> NotePlan:
+    """Return the first note of a stroke with its onset."""
+    segment, string = draft.segments[k], placed.strings[0]
+    turned = k > 0 and path.links[k] == Link.CHANGE and segment.rest_before == 0 and not draft.segments[k - 1].kind.gap
+    ringing = turned and draft.placements[draft.first_notes[k] - 1].strings[0] == string
+    share = draft.rig.instrument.strings[string].gravity_share
+    onset = onset_of(sound_of(note, placed), segment.kind, draft.rig, note.start, share, ringing=ringing)
+    choked = note.tone is Tone.CORE and not onset.clean
+    return replace(note, onset_of_tone=onset, tone=Tone.CHOKED if choked else note.tone)
 
 
 def _crossings(
@@ -192,6 +205,8 @@ def _second_voices(
         lead.factors[rows],
         lead.targets[rows],
         lead.furthest_hair[rows],
+        lead.colours[rows],
+        lead.ranges[rows],
         betas,
     )
     found = tone_of(second, rig)
@@ -211,6 +226,7 @@ def _second_voices(
             place=float(place[n]),
             level_db=float(found.level_db[n]),
             lead=False,
+            loops=strings[n].loops,
         )
         result[i] = (*result.get(i, ()), voice)
     return result
@@ -218,16 +234,17 @@ def _second_voices(
 
 def _note(
     draft: Draft,
-    note: Note,
-    segment: Segment,
+    k: int,
+    j: int,
     placed: Placement,
-    hair: _Span,
+    hair: Span,
     tone: ToneOfVoices,
     others: tuple[Voice, ...],
     i: int,
+    target_db: float,
 ) -> NotePlan:
-    start, end, sounding = hair
-    rig = draft.rig
+    segment, rig = draft.segments[k], draft.rig
+    note = segment.notes[j]
     lead = Voice(
         midi=placed.pitches[0],
         string=placed.strings[0],
@@ -238,37 +255,55 @@ def _note(
         place=float(tone.place[i]),
         level_db=float(tone.level_db[i]),
         lead=True,
+        loops=placed.lead.loops,
     )
     force = lead.force + sum(voice.force for voice in others)
     gravity = rig.instrument.strings[lead.string].gravity_share
-    tilt = tilt_for_width(radians(segment.kind.tilt_deg), rig.bow, lead.vibrating)
+    opening = tilt_at(
+        _wanted_tilt(segment, j, hair.start, rig, note.ask.colour), force, hair.start, rig.bow, lead.vibrating
+    )
+    closing = tilt_at(
+        _wanted_tilt(segment, j, hair.end, rig, note.ask.colour_end), force, hair.end, rig.bow, lead.vibrating
+    )
     measure = draft.part.measures[note.event.measure]
     strings = [lead.string, *(voice.string for voice in others)]
+    speed = abs(hair.end - hair.start) / hair.sounding
     return NotePlan(
         id=note.event.id,
         measure=measure.number,
         beat=measure.beat_of(float(note.event.onset)),
         onset=note.begin,
         duration=note.end - note.begin,
-        sounding=sounding,
+        sounding=hair.sounding,
         stroke=segment.id,
         voices=(lead, *others),
-        start=start,
-        end=end,
-        speed=abs(end - start) / sounding,
+        start=hair.start,
+        end=hair.end,
+        speed=speed,
+        speed_ends=(speed * hair.opening, speed * hair.closing),
         contact=float(tone.contact[i]),
         lane=int(tone.lane[i]),
-        tilt=tilt,
-        hair_width=rig.bow.ribbon * hair_share(tilt),
+        tilt=opening.angle,
+        tilt_end=closing.angle,
+        wood=opening.wood or closing.wood,
+        hair_width=rig.bow.ribbon * float(hair_share(opening.angle)),
         level=rig.instrument.level(sum(strings) / len(strings)),
-        torque_start=float(hand_torque(force, start, rig.bow, gravity)),
-        torque_end=float(hand_torque(force, end, rig.bow, gravity)),
-        target_db=note.level_db,
+        torque_start=float(hand_torque(force, hair.start, rig.bow, gravity)),
+        torque_end=float(hand_torque(force, hair.end, rig.bow, gravity)),
+        target_db=target_db,
         pulse_db=note.pulse_db,
         level_db=lead.level_db,
         brightness=float(tone.brightness[i]),
         tone=tone_class(lead.place),
+        position=placed.position,
     )
+
+
+def _wanted_tilt(segment: Segment, j: int, place: float, rig: Rig, colour: float) -> float:
+    """Return the tilt [rad] that stroke type and colour ask for; a landing near the frog takes part of the ribbon."""
+    wanted = radians(segment.kind.tilt_deg + (-SOFT_TILT if colour < 0 else FOCUSED_TILT) * colour)
+    lands = j == 0 and segment.kind.contact is not Contact.ON and place < NEAR_FROG * rig.bow.hair
+    return max(wanted, FROM_AIR) if lands else wanted
 
 
 def tone_class(place: float) -> Tone:

@@ -15,19 +15,25 @@ CALM = 4  # outermost strokes of a window that must have stayed
 MOVED = 0.01  # a place that moved less has stayed [m]
 
 
-def find_path(problem: PathProblem, passes: int = PASSES) -> Path:
-    """Return the best hair path for all strokes of a problem; passes are made after the first search."""
-    coarse = grid_path(problem)
-    best = around = refine(problem, coarse)
+def find_path(problem: PathProblem, passes: int = PASSES, around: Path | None = None) -> Path:
+    """Return the best hair path for all strokes of a problem.
+
+    Args:
+        problem: K strokes.
+        passes: made after the first search, with the speeds found.
+        around: a path to take the speeds of the first search from, as of a pass before.
+    """
+    coarse = grid_path(problem, around)
+    best = found = refine(problem, coarse)
     cost = problem.total(best)
-    for _ in range(passes):
-        again = grid_path(problem, around)
+    for _ in range(passes if around is None else 0):
+        again = grid_path(problem, found)
         if _same(again, coarse):
             break
-        coarse, around = again, refine(problem, again)
-        trial_cost = problem.total(around)
+        coarse, found = again, refine(problem, again)
+        trial_cost = problem.total(found)
         if trial_cost < cost:
-            best, cost = around, trial_cost
+            best, cost = found, trial_cost
     return best
 
 

@@ -16,6 +16,8 @@ from numpy.lib.stride_tricks import as_strided
 
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import (
+    KEEP,
+    KEEP_UNIT,
     LIMITS,
     SPEED,
     ZONE,
@@ -41,6 +43,7 @@ class _Grid:
         self.most = self.count - 1
         self.log_lengths = np.log(np.arange(1, self.count) * self.step)  # (M,)
         self.here = np.arange(self.count)
+        self.left = (self.most - self.here) * self.step  # hair ahead of each step, along either way [m]
 
     def step_of(self, way: int, place: float) -> int:
         """Return the step nearest to a place on the hair [m], counted along a way."""
@@ -104,6 +107,7 @@ class _Opening:
     """The cheapest way to be at each place, ready to go in each direction."""
 
     cost: FloatArray  # (2, N)
+    change: FloatArray  # (2, N) if the bow turns
     retake: FloatArray  # (N,) by place, from the frog
     source: IntArray  # (N,) where the stroke before ended if retaken
 
@@ -126,12 +130,12 @@ def grid_path(problem: PathProblem, around: Path | None = None) -> Path:
     bests, lengths = np.zeros((count, *shape)), np.zeros((count, *shape), dtype=np.int64)
     sources = np.zeros((count, grid.count), dtype=np.int64)
     rows = np.arange(2 * grid.count)
-    opening = _Opening(np.zeros(shape), np.full(grid.count, np.inf), sources[0])
+    opening = _Opening(np.zeros(shape), np.zeros(shape), np.full(grid.count, np.inf), sources[0])
     log_speed = np.zeros(shape)
     for k in range(count):
         if k:
             ways.set(by_way[k])
-            opening = _open(bests[k - 1], problem.hook[k], ways.by_place, grid)
+            opening = _open(bests[k - 1], problem.change[k], problem.hook[k], ways.by_place, grid)
             sources[k] = opening.source
         m = most[k]
         costs.set(opening.cost)
@@ -148,6 +152,8 @@ def grid_path(problem: PathProblem, around: Path | None = None) -> Path:
         lengths[k] = length
         bests[k] = reach.reshape(-1, reach.shape[2])[rows, length.ravel()].reshape(shape)
         bests[k] += problem.direction_costs[k][:, None]
+        if problem.keep[k] > 0:
+            bests[k] += KEEP * (np.maximum(0.0, problem.keep[k] - grid.left) / KEEP_UNIT) ** 2
         log_speed = grid.log_lengths[length] - log_time[k]
     return _trace(problem, grid, bests, lengths, sources, by_way)
 
@@ -158,21 +164,21 @@ def _most_steps(problem: PathProblem, grid: _Grid) -> list[int]:
     return [int(m) for m in np.clip(steps, 2, grid.most)]
 
 
-def _open(best: FloatArray, hook_cost: float, retake_costs: FloatArray, grid: _Grid) -> _Opening:
+def _open(best: FloatArray, change_cost: float, hook_cost: float, retake_costs: FloatArray, grid: _Grid) -> _Opening:
     """Return the cheapest link from any state of the stroke before to each place and direction."""
     lifted = np.minimum(best[0], best[1, ::-1]) + retake_costs
     source = lifted.argmin(axis=1)
     retake = lifted[grid.here, source]
-    cost = np.minimum(best[::-1, ::-1], best + hook_cost)
+    change = best[::-1, ::-1] + change_cost
+    cost = np.minimum(change, best + hook_cost)
     np.minimum(cost[0], retake, out=cost[0])
     np.minimum(cost[1], retake[::-1], out=cost[1])
-    return _Opening(cost, retake, source)
+    return _Opening(cost, change, retake, source)
 
 
 def _speed_before(best: FloatArray, log_speed: FloatArray, opening: _Opening) -> FloatArray:
     """Return ln of the speed with which the cheapest way came to each opened state; shape (2, N)."""
-    change = best[::-1, ::-1]
-    speed = np.where(opening.cost == change, log_speed[::-1, ::-1], log_speed)
+    speed = np.where(opening.cost == opening.change, log_speed[::-1, ::-1], log_speed)
     lifted = np.where(best[0] <= best[1, ::-1], log_speed[0], log_speed[1, ::-1])[opening.source]
     retaken = np.stack([opening.retake, opening.retake[::-1]]) == opening.cost
     result: FloatArray = np.where(retaken, np.stack([lifted, lifted[::-1]]), speed)
@@ -255,7 +261,11 @@ def _trace(
         source = int(sources[k, place])
         before = best[0, source], best[1, grid.count - 1 - source]
         retake = min(before) + by_way[k, abs(source - place)]
-        costs = {Link.CHANGE: best[1 - way, turned], Link.HOOK: best[way, start] + hook, Link.RETAKE: retake}
+        costs = {
+            Link.CHANGE: best[1 - way, turned] + problem.change[k],
+            Link.HOOK: best[way, start] + hook,
+            Link.RETAKE: retake,
+        }
         link = min(costs, key=lambda name: costs[name])
         links[k] = link
         if link is Link.CHANGE:

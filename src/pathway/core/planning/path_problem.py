@@ -17,6 +17,7 @@ IntArray = NDArray[np.int64]
 BoolArray = NDArray[np.bool_]
 
 SPEED, LIMITS, ZONE = 1.0, 20.0, 0.12
+KEEP, KEEP_UNIT = 0.5, 0.05  # for squared multiples of this that the hair kept back falls short [m]
 ZONE_UNIT = 0.10  # the zone term counts squared multiples of this [m]
 RETAKE_PER_METRE = 0.3
 RETAKE_START, CARRY_SPEED = 0.12, 1.2  # time to lift and set [s]; speed of the hand in the air [m/s]
@@ -77,11 +78,13 @@ class PathProblem:
     zone_high: FloatArray
     direction_costs: FloatArray  # shape (K, 2); inf where locked to the other
     rest: FloatArray  # silence before the stroke [s]
+    change: FloatArray  # cost of turning: none, or inf where another link is locked
     hook: FloatArray  # cost of going on in the same direction
     retake: FloatArray  # cost of lifting, without the way
     speeding: FloatArray  # weight of a stroke faster than the one before
     slowing: FloatArray  # weight of a slower one
     wanted_step: FloatArray  # ln of the wanted speed ratio to the stroke before
+    keep: FloatArray  # hair wanted ahead at the end [m]; 0 where nobody asks
     pinned_start: FloatArray  # fixed places [m]; NaN where free
     pinned_end: FloatArray
     low: float  # usable hair [m]
@@ -131,6 +134,8 @@ class PathProblem:
             "zone": ZONE * (self.beyond_zone((path.starts + path.ends) / 2) / ZONE_UNIT) ** 2,
             "evenness": np.where(even > 0, self.speeding, self.slowing) * even**2,
             "direction": np.where(path.directions > 0, self.direction_costs[:, 0], self.direction_costs[:, 1]),
+            "keep": KEEP * (self.short_of_keep(path) / KEEP_UNIT) ** 2,
+            "change": np.where(links == Link.CHANGE, self.change, 0.0),
             "hook": np.where(links == Link.HOOK, self.hook, 0.0),
             "retake": np.where(links == Link.RETAKE, self.retake_costs(way_before(path)), 0.0),
         }
@@ -138,6 +143,12 @@ class PathProblem:
     def total(self, path: Path) -> float:
         """Return the whole cost of a path."""
         return float(sum(term.sum() for term in self.terms(path).values()))
+
+    def short_of_keep(self, path: Path) -> FloatArray:
+        """Return how much hair is lacking ahead of a stroke's end against what should be kept back [m]."""
+        ahead = np.where(path.directions > 0, self.high - path.ends, path.ends - self.low)
+        short: FloatArray = np.where(self.keep > 0, np.maximum(0.0, self.keep - ahead), 0.0)
+        return short
 
     def beyond_zone(self, middle: FloatArray) -> FloatArray:
         """Return how far a stroke's middle lies outside its zone, with sign [m]."""

@@ -11,6 +11,8 @@ from scipy.linalg import solveh_banded
 
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import (
+    KEEP,
+    KEEP_UNIT,
     LEAST_LENGTH,
     LIMITS,
     RETAKE_PER_METRE,
@@ -157,12 +159,15 @@ def _equations(
     over = outside(log_speed, np.log(problem.slowest), np.log(problem.fastest))
     beyond = problem.beyond_zone((path.starts + path.ends) / 2)
     limit = np.where(over != 0, np.sqrt(LIMITS), 0.0)
+    short = problem.short_of_keep(path)
+    keep = np.where(short > 0, np.sqrt(KEEP) / KEEP_UNIT, 0.0)
     zone = np.where(beyond != 0, np.sqrt(ZONE) / ZONE_UNIT, 0.0)
     slope, bands = np.zeros(unknowns.count), np.zeros((BANDS + 1) * unknowns.count)
     for residual, factors in (
         (off, [-SPEED * to_end, SPEED * to_end]),
         (limit * over, [-limit * to_end, limit * to_end]),
         (zone * beyond, [zone / 2, zone / 2]),
+        (keep * short, [np.zeros(len(keep)), (keep * path.directions).astype(np.float64)]),
     ):
         slope += patterns.alone.slope(residual, factors)
         bands += patterns.alone.bands(factors)

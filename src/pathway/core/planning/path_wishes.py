@@ -4,23 +4,29 @@ All weights are our choice, tried out on real parts. A cost that is *paid agains
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import astuple, dataclass, replace
 
 import numpy as np
 
+from pathway.core.physics.bounce import Bounce
 from pathway.core.physics.geometry import ALTERNATING, is_hard_way
-from pathway.core.physics.string import CLOSEST, FloatArray
-from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.physics.string import FloatArray
+from pathway.core.planning.path_problem import Link, Path, PathProblem
 from pathway.core.planning.segments import HALF_BAR, Segment
 from pathway.core.planning.strings import Placement
+from pathway.core.planning.wishes import Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
-from pathway.core.technique.stroke_types import StrokeType
+from pathway.core.technique.notation import ZONES, Half, place_range
+from pathway.errors import OutOfRange
 
 PREFERRED, SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
 ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
 CENTRES = ((-9.0, 0.0, 4.0), (0.569, 0.508, 0.446))  # level [dB] → share of the hair
 ZONE_EDGES = (0.046, 0.954)
+WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
+BOUNCE_ROOM = 0.03  # about the place where a bow off the string answers best [m]
+TOUCH = 1e-9  # [m]
 TOWARDS_FROG, ZONE_SLACK = 0.06, 0.03  # accents and chords lie nearer the frog; room about the preferred [m]
 BAR_START, ACCENT, CHORD, PHRASE_START = 0.4, 0.8, 1.0, 0.6
 UPBEAT, UPBEAT_AFTER_REST = 0.15, 0.9
@@ -34,26 +40,26 @@ SHORT_NOTE, LONG_STROKE, LONG_SHORT = 0.45, 0.9, 1.9
 HOOK_BASE, HOOK, RETAKE_BASE, RETAKE, LINK_MEMORY = 0.08, 1.6, 0.12, 2.4, 0.3
 
 
-def problem_of(
-    segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig, *, early: bool = False
-) -> PathProblem:
+def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> PathProblem:
     """Return the path problem of a part, before any sign or lock.
 
     Args:
         segments: K strokes to be.
         placements: of every note of every segment, in order.
         rig: instrument, bow and hand.
-        early: the direction tells strong from weak, and evenness yields to it.
     """
-    speeds = [_speeds(segment, placed, rig) for segment, placed in _with_placements(segments, placements)]
-    drives, slowest, fastest, preferred = (np.array(column) for column in zip(*speeds, strict=True))
+    pairs = _with_placements(segments, placements)
+    speeds = [speeds_of(segment, placed, rig) for segment, placed in pairs]
+    drives, slowest, fastest, preferred = (np.array(column) for column in zip(*map(astuple, speeds), strict=True))
     moving = np.array([segment.moving for segment in segments])
-    zones = np.array([_zone(s, p * s.moving, rig) for s, p in zip(segments, preferred, strict=True)])
+    zones = np.array([zone_of(s, p[0], v * s.moving, rig) for (s, p), v in zip(pairs, preferred, strict=True)])
     rest = np.array([segment.rest_before for segment in segments])
-    factors = np.array([segment.kind.speed_factor for segment in segments])
-    speeding, slowing = _evenness(segments, moving, rest) * (EARLY_EVENNESS if early else 1.0)
+    factors = np.array([segment.kind.attack * segment.kind.breadth for segment in segments])
     step = np.zeros(len(segments))
     step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1])
+    by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in segments])
+    step[1:] = np.where(by_type[1:] | by_type[:-1], np.log(preferred[1:] / preferred[:-1]), step[1:])
+    speeding, slowing = _evenness(segments, moving, rest)
     low, high = rig.usable
     nowhere = np.full(len(segments), np.nan)
     return PathProblem(
@@ -63,13 +69,15 @@ def problem_of(
         fastest=fastest,
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
-        direction_costs=_direction_costs(segments, placements, rig, early=early),
+        direction_costs=_direction_costs(segments, placements, rig),
         rest=rest,
+        change=np.zeros(len(segments)),
         hook=_hook_costs(segments),
         retake=_retake_costs(segments),
         speeding=speeding,
         slowing=slowing,
         wanted_step=step,
+        keep=np.array([segment.keep_back for segment in segments]),
         pinned_start=nowhere,
         pinned_end=nowhere,
         low=low,
@@ -87,21 +95,42 @@ def _with_placements(
     return result
 
 
-def _speeds(segment: Segment, placed: Sequence[Placement], rig: Rig) -> tuple[float, float, float, float]:
-    """Drive, slowest, fastest and preferred speed of one stroke, weighed by the time of its notes."""
+@dataclass(frozen=True, slots=True)
+class Speeds:
+    """What speeds a stroke can have."""
+
+    drive: float  # mean [m/s]
+    slowest: float  # v_lo [m/s]
+    fastest: float  # v_hi [m/s]
+    preferred: float  # [m/s]
+
+
+def speeds_of(segment: Segment, placed: Sequence[Placement], rig: Rig) -> Speeds:
+    """Return drive and speeds of one stroke, weighed by the time of its notes.
+
+    A type with a length of its own is not bound by the speeds of a singing tone: they open around it.
+    """
     drive_mf = rig.instrument.drive_mf
     whole = segment.moving
-    slowest = fastest = level = 0.0
+    slowest = fastest = 0.0
     for note, place in zip(segment.notes, placed, strict=True):
         share = note.sounding / whole
         on_string = drive_mf * 10 ** (note.level_db / 20) / place.lead.heaviness
-        slowest += share * CLOSEST * on_string
-        fastest += share * place.lead.furthest * on_string
-        level += share * note.level_db
-    drive = drive_mf * 10 ** (level / 20)
-    plain = preferred_speed(drive, drive_mf)
-    preferred = min(max(plain, ABOVE_SLOWEST * slowest), BELOW_FASTEST * fastest)
-    return drive, slowest, fastest, _for_type(segment, preferred, segment.kind)
+        nearest, furthest = place_range(note.ask.where, place.lead.furthest)
+        slowest += share * nearest * on_string
+        fastest += share * furthest * on_string
+    drive = drive_mf * 10 ** (segment.level_db / 20)
+    kind = segment.kind
+    if kind.whole_bow:
+        wanted = min(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / whole)
+    elif kind.hair_a_note is not None:
+        wanted = sum(kind.hair_a_note) / 2 * len(segment.notes) / whole
+    else:
+        plain = preferred_speed(drive, drive_mf) * kind.breadth
+        wanted = min(max(plain, ABOVE_SLOWEST * slowest), BELOW_FASTEST * fastest) * kind.attack
+        return Speeds(drive, slowest, fastest * kind.attack, wanted)
+    least, most = (length / sum(kind.hair_a_note) * 2 for length in kind.hair_a_note) if kind.hair_a_note else (1, 1)
+    return Speeds(drive, min(slowest, wanted * least), max(fastest, wanted * most), wanted)
 
 
 def preferred_speed(drive: float, drive_mf: float) -> float:
@@ -109,25 +138,32 @@ def preferred_speed(drive: float, drive_mf: float) -> float:
     return float(PREFERRED * drive * (drive / drive_mf) ** SOFTER)
 
 
-def _for_type(segment: Segment, preferred: float, kind: StrokeType) -> float:
-    if kind.hair_a_note is None:
-        return preferred * kind.speed_factor
-    hair = sum(kind.hair_a_note) / 2 * len(segment.notes)
-    return hair / segment.moving
-
-
-def _zone(segment: Segment, preferred_length: float, rig: Rig) -> tuple[float, float]:
-    """Where the stroke's middle is at home [m]."""
-    hair = rig.bow.hair
-    if segment.kind.zone is not None:
-        return segment.kind.zone[0] * hair, segment.kind.zone[1] * hair
-    level = sum(n.level_db * n.sounding for n in segment.notes) / max(segment.moving, 1e-6)
-    centre = float(np.interp(level, *CENTRES)) * hair
+def zone_of(segment: Segment, placed: Placement, preferred_length: float, rig: Rig) -> tuple[float, float]:
+    """Return where the stroke's middle is at home [m]: as words ask, by its type, its bounce, or its level."""
+    hair, kind = rig.bow.hair, segment.kind
+    if segment.ask.half is not Half.ANY:
+        low, high = ZONES[segment.ask.half]
+        return low * hair, high * hair
+    if kind.bounces:
+        middle = bounce_place(segment, placed, rig)
+        return middle - BOUNCE_ROOM, middle + BOUNCE_ROOM
+    if kind.zone is not None:
+        return kind.zone[0] * hair, kind.zone[1] * hair
+    centre = float(np.interp(segment.level_db, *CENTRES)) * hair
     if segment.accented or segment.is_chord:
         centre -= TOWARDS_FROG
     half = preferred_length / 2 + ZONE_SLACK
     low, high = ZONE_EDGES[0] * hair, ZONE_EDGES[1] * hair
     return min(max(centre - half, low), high), min(max(centre + half, low), high)
+
+
+def bounce_place(segment: Segment, placed: Placement, rig: Rig) -> float:
+    """Return where on the hair [m] a stroke off the string answers best, kept on the usable hair."""
+    share = rig.instrument.strings[placed.strings[0]].gravity_share
+    bounce = Bounce(rig.bow, share)
+    find = bounce.sautille_place if segment.kind.key == "sautille" else bounce.spiccato_place
+    low, high = rig.usable
+    return min(max(find(segment.rate), low + BOUNCE_ROOM), high - BOUNCE_ROOM)
 
 
 def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> FloatArray:
@@ -139,23 +175,55 @@ def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray)
     ratio = np.append(0.0, np.log(moving[1:] / moving[:-1]))
     speeding = np.where(weak, EVEN_WEAK, EVEN) * memory
     slowing = EVEN * np.exp(-((ratio / SLOWING_RATIO) ** 2)) * memory
-    return np.stack([speeding, slowing])
+    both: FloatArray = np.stack([speeding, slowing])
+    both *= np.where([s.early for s in segments], EARLY_EVENNESS, 1.0)
+    return both
 
 
-def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mapping[str, Direction]) -> PathProblem:
-    """Return the problem with printed signs and locks kept.
+def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mapping[str, Lock]) -> PathProblem:
+    """Return the problem with printed signs and locks kept; locks win.
 
     Args:
         problem: of K strokes.
         segments: the K strokes to be.
-        locks: directions the player set, by the id of a stroke's first note; they win over printed signs.
+        locks: the player's, by the id of a stroke's first note.
+
+    Raises:
+        PlanError: a lock in the middle of a stroke, or off the hair.
     """
     costs = problem.direction_costs.copy()
+    links = {Link.CHANGE: problem.change.copy(), Link.HOOK: problem.hook.copy(), Link.RETAKE: problem.retake.copy()}
+    starts, ends = problem.pinned_start.copy(), problem.pinned_end.copy()
     for k, segment in enumerate(segments):
-        fixed = locks.get(segment.id, segment.printed)
+        lock = locks.get(segment.id, _FREE)
+        fixed = lock.direction or segment.printed
         if fixed is not None:
             costs[k, 1 if fixed is Direction.DOWN else 0] = np.inf
-    return replace(problem, direction_costs=costs)
+        if lock.link in links:
+            for link in links.keys() - {lock.link}:
+                links[link][k] = np.inf
+        starts[k] = _on_hair(lock.start, problem, starts[k])
+        ends[k] = _on_hair(lock.end, problem, ends[k])
+    return replace(
+        problem,
+        direction_costs=costs,
+        change=links[Link.CHANGE],
+        hook=links[Link.HOOK],
+        retake=links[Link.RETAKE],
+        pinned_start=starts,
+        pinned_end=ends,
+    )
+
+
+_FREE = Lock("")
+
+
+def _on_hair(place: float | None, problem: PathProblem, otherwise: float) -> float:
+    if place is None:
+        return otherwise
+    if not problem.low - TOUCH <= place <= problem.high + TOUCH:
+        raise OutOfRange("the locked place on the hair", 100 * place, 100 * problem.low, 100 * problem.high, "cm")
+    return min(max(place, problem.low), problem.high)
 
 
 def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
@@ -165,18 +233,16 @@ def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
     return replace(problem, direction_costs=costs)
 
 
-def _direction_costs(
-    segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig, *, early: bool
-) -> FloatArray:
+def _direction_costs(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> FloatArray:
     """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
     costs = np.zeros((len(segments), 2))
     strong = 0 if rig.strong is Direction.DOWN else 1
     weak = 1 - strong
     for k, segment in enumerate(segments):
-        if early and segment.strength < HALF_BAR:
+        if segment.early and segment.strength < HALF_BAR:
             costs[k, strong] += EARLY_WEAK
         else:
-            costs[k, weak] += segment.strength * (EARLY_STRENGTH if early else 1.0)
+            costs[k, weak] += segment.strength * (EARLY_STRENGTH if segment.early else 1.0)
         costs[k, weak] += BAR_START * segment.first_of_bar + ACCENT * segment.accented
         costs[k, weak] += CHORD * segment.is_chord + PHRASE_START * segment.starts_phrase
         if segment.upbeat:

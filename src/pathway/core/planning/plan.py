@@ -8,16 +8,9 @@ from functools import cached_property
 from pathway.core.music import Part
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path_problem import Link, Path
+from pathway.core.planning.wishes import Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
-
-
-@dataclass(frozen=True, slots=True)
-class Lock:
-    """A wish of the player's that the planner keeps: the direction of the stroke that starts with a note."""
-
-    note: str
-    direction: Direction
 
 
 class Tone(StrEnum):
@@ -26,6 +19,7 @@ class Tone(StrEnum):
     CORE = "core"
     AIRY = "airy"
     PRESSED = "pressed"
+    CHOKED = "choked"  # never starts
 
 
 class Severity(StrEnum):
@@ -49,6 +43,17 @@ class Voice:
     place: float  # q in the window [1]
     level_db: float
     lead: bool
+    loops: int = 1  # more than one: a harmonic
+
+
+@dataclass(frozen=True, slots=True)
+class Onset:
+    """How a note begins."""
+
+    rise: float  # time to gather speed [s]
+    speak: float  # until the tone stands [s]
+    clean: bool
+    attack_db: float  # of an accent, over the note's own force
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,10 +70,13 @@ class NotePlan:
     voices: tuple[Voice, ...] = ()
     start: float = 0.0  # along the hair [m]
     end: float = 0.0
-    speed: float = 0.0  # [m/s]
+    speed: float = 0.0  # mean [m/s]
+    speed_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and ends [m/s]
     contact: float = 0.0  # bridge to hair [m]
     lane: int = 0
-    tilt: float = 0.0
+    tilt: float = 0.0  # as it begins
+    tilt_end: float = 0.0
+    wood: bool = False  # no tilt keeps the stick off the string
     hair_width: float = 0.0  # on the string [m]
     level: float = 0.0  # of the bow over the bridge
     torque_start: float = 0.0  # of the hand [N m]
@@ -78,6 +86,8 @@ class NotePlan:
     level_db: float = 0.0
     brightness: float = 0.0  # [octaves]
     tone: Tone = Tone.CORE
+    onset_of_tone: Onset | None = None  # None inside a slur
+    position: int = 0  # of the left hand: semitones of the first finger above the open string
 
     @property
     def length(self) -> float:
@@ -110,7 +120,18 @@ class StrokePlan:
     entry: Link
     exit: str  # joined, stopped, ringing or lifted
     printed: bool  # the part prints this direction
-    locked: bool  # the player set it
+    locks: tuple[str, ...] = ()  # what the player set
+    profile: Profile = Profile.EVEN
+    proposed: bool = False  # begins with a bow change that the page does not have
+    in_hand: float = 0.0  # how much longer it could last [s]
+    lowest_tempo: float = 0.0  # at which it keeps half its slowest speed [beats a minute]
+    dip: float = 0.0  # of the tone where the bow turns into the next stroke [s]
+    exit_time: float = 0.0  # what its ending takes [s]
+
+    @property
+    def locked(self) -> bool:
+        """Whether the player set its direction."""
+        return "direction" in self.locks
 
     @property
     def length(self) -> float:
@@ -162,6 +183,7 @@ class Plan:
     """Everything the planner found out about one part on one rig."""
 
     draft: Draft
+    locks: Mapping[str, Lock]  # the player's, by note
     path: Path
     strokes: tuple[StrokePlan, ...]
     notes: tuple[NotePlan, ...]
@@ -188,7 +210,12 @@ class Plan:
             for event, placed in zip(events, self.draft.placements, strict=True)
             if len(placed.pitches) < len(event.heads)
         )
-        return self.part.notices + cut
+        added = tuple(
+            f"The slur is too long for one bow; a change is proposed at {self.part.place(segment.notes[0].event)}."
+            for segment in self.draft.segments
+            if segment.proposed
+        )
+        return self.part.notices + cut + self.draft.contradictions + added
 
     @cached_property
     def bowed(self) -> tuple[NotePlan, ...]:

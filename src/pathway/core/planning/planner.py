@@ -6,13 +6,14 @@ import numpy as np
 
 from pathway.core.music import Part
 from pathway.core.planning.assemble import assemble
-from pathway.core.planning.draft import Draft, Settings
+from pathway.core.planning.company import with_company
+from pathway.core.planning.draft import Draft, shapes_in
 from pathway.core.planning.hair_path import find_path, find_path_around
 from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.path_wishes import with_inertia
-from pathway.core.planning.plan import Lock, Plan
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.validate import problems_of
-from pathway.core.rig.bow import Direction
+from pathway.core.planning.wishes import Lock, Settings, checked_locks
 from pathway.core.rig.instrument import Rig
 from pathway.errors import PlanError
 
@@ -28,30 +29,31 @@ def plan_part(
 
     Raises:
         ScoreError: the part cannot be planned on this rig.
-        PlanError: the locks leave no way, or the result breaks a rule of plans.
+        PlanError: the wishes contradict each other, leave no way, or the result breaks a rule of plans.
     """
-    draft = Draft.of(part, rig, settings or Settings())
-    directions = _directions(locks)
-    problem = draft.problem_with(directions)
+    kept = checked_locks(part, locks)
+    draft = Draft.of(part, rig, settings or Settings(), kept)
+    problem = _problem(draft, kept)
     if path is None or len(path.links) != len(problem):
-        path = find_path(problem)
-    return _checked(draft, problem, path, directions, None)
+        path = best_path(draft, problem)
+    return _checked(draft, problem, path, kept, None)
 
 
 def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     """Return the plan after the player changed locks: searched again around the change, the rest kept.
 
     Raises:
-        PlanError: the locks leave no way.
+        PlanError: the locks contradict each other or leave no way.
     """
-    draft, directions = plan.draft, _directions(locks)
-    old = _directions(locks_of(plan))
-    changed = [k for k, s in enumerate(draft.segments) if old.get(s.id) != directions.get(s.id)]
-    path, problem = plan.path, draft.problem_with(directions)
+    draft, kept = plan.draft, checked_locks(plan.part, locks)
+    if shapes_in(kept) != draft.shapes:
+        return plan_part(plan.part, plan.rig, draft.settings, kept.values())
+    changed = [k for k, s in enumerate(draft.segments) if plan.locks.get(s.id) != kept.get(s.id)]
+    path, problem = plan.path, _problem(draft, kept)
     if changed:
-        search = with_inertia(problem, path)
+        search = with_inertia(with_company(problem, draft.twins, draft.seams, path), path)
         path = find_path_around(search, path, slice(min(changed), max(changed) + 1))
-    return _checked(draft, problem, path, directions, plan)
+    return _checked(draft, problem, path, kept, plan)
 
 
 def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
@@ -60,25 +62,49 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
     Raises:
         PlanError: the locks contradict the path.
     """
-    directions = _directions(locks)
-    return _checked(plan.draft, plan.draft.problem_with(directions), path, directions, plan)
+    kept = checked_locks(plan.part, locks)
+    if shapes_in(kept) != plan.draft.shapes:
+        return plan_part(plan.part, plan.rig, plan.draft.settings, kept.values(), path)
+    return _checked(plan.draft, _problem(plan.draft, kept), path, kept, plan)
 
 
-def locks_of(plan: Plan) -> tuple[Lock, ...]:
-    """Return the locks that a plan keeps."""
-    return tuple(Lock(stroke.id, stroke.direction) for stroke in plan.strokes if stroke.locked)
+def best_path(draft: Draft, problem: PathProblem) -> Path:
+    """Return the best path of a draft: searched, then again with like figures bowed alike and repeats closed."""
+    first = find_path(problem, passes=0)
+    company = with_company(problem, draft.twins, draft.seams, first)
+    second = find_path(company, around=first)
+    return second if company.total(second) < company.total(first) else first
 
 
-def _directions(locks: Iterable[Lock]) -> dict[str, Direction]:
-    return {lock.note: lock.direction for lock in locks}
+def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
+    """Return the path problem with the locks in it.
+
+    Raises:
+        PlanError: a lock that holds for a whole stroke stands in the middle of one.
+    """
+    firsts = {segment.id for segment in draft.segments}
+    for note, lock in locks.items():
+        if note not in firsts and (lock.direction or lock.link is not None or lock.start is not None or lock.end):
+            raise PlanError(
+                "A stroke is locked that does not begin with this note",
+                place=draft.part.place(draft.part.event[note]),
+                advice="Divide the slur here, or lock the stroke by its first note.",
+            )
+    return draft.problem_with(locks)
 
 
-def _checked(
-    draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Direction], known: Plan | None
-) -> Plan:
+def _checked(draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None) -> Plan:
     if not np.isfinite(problem.total(path)):
-        raise PlanError("The locked strokes leave no way for the bow", advice="Unlock one of them.")
+        raise PlanError(_clash(draft, problem, path), advice="Unlock one of them.")
     plan = assemble(draft, problem, path, locks, known)
     if broken := problems_of(plan, known):
         raise PlanError.of(broken)
     return plan
+
+
+def _clash(draft: Draft, problem: PathProblem, path: Path) -> str:
+    """Name the strokes whose locks cannot be kept together."""
+    costs = np.sum(list(problem.terms(path).values()), axis=0)
+    k = int(np.flatnonzero(~np.isfinite(costs))[0])
+    names = [draft.part.place(draft.segments[i].notes[0].event) for i in (k - 1, k) if i >= 0]
+    return f"The locks leave no way for the bow at {' and '.join(names)}"

@@ -1,18 +1,23 @@
 """From notes to strokes: what one travel of the bow carries, before anything is known of its direction."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from pathway.core.music import Clock, Event, Measure, Part
+from pathway.core.planning.asks import NOTHING, Ask
 from pathway.core.planning.levels import LevelCurve
+from pathway.core.planning.wishes import BY_METER, Break, Lock, Profile, Stress, Style
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.stroke_types import StrokeType, from_notation
+from pathway.core.technique.notation import contradiction, type_of
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
 GRACE = 0.07  # time of a grace note, taken from its main note [s], our estimate
 GRACE_SHARE = 0.5  # most of the main note that its grace notes may take together
 FIRST_BEAT, HALF_BAR, BEAT, OFF_BEAT = 1.0, 0.5, 0.25, 0.125
 SAME_PLACE = 1e-6  # [quarters]
 PHRASE_REST = 0.4  # a rest that ends a phrase [s]
+RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
 CHANGED_LEVEL = 1.0  # a stroke grows or fades if its ends differ by this [dB]
 
 
@@ -24,8 +29,10 @@ class Note:
     begin: float  # [s]
     end: float  # written end [s]
     sounding: float  # [s]
-    level_db: float
+    level_db: float  # mean
     pulse_db: float
+    level_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and as it ends [dB]
+    ask: Ask = NOTHING
 
 
 @dataclass(frozen=True)
@@ -40,6 +47,8 @@ class Segment:
     first_of_bar: bool
     upbeat: bool  # the last weak stroke before a bar
     grows: int  # 1 growing, −1 fading, 0 neither
+    profile: Profile = Profile.EVEN
+    proposed: bool = False  # begins with a bow change that the page does not have
 
     @cached_property
     def id(self) -> str:
@@ -62,6 +71,32 @@ class Segment:
         return sum(note.sounding for note in self.notes)
 
     @property
+    def ask(self) -> Ask:
+        """Return what is asked of its first note."""
+        return self.notes[0].ask
+
+    @property
+    def early(self) -> bool:
+        """Whether the bow's direction tells strong from weak."""
+        return self.ask.style is Style.EARLY
+
+    @property
+    def keep_back(self) -> float:
+        """Return the hair that should be left ahead at its end [m]."""
+        return self.notes[-1].ask.keep_back or 0.0
+
+    @cached_property
+    def rate(self) -> float:
+        """Return how many separate notes it carries a second."""
+        seconds = self.notes[-1].end - self.begin
+        return sum(not note.event.tied for note in self.notes) / seconds if seconds > 0 else 0.0
+
+    @cached_property
+    def level_db(self) -> float:
+        """Return its mean level over the time of its notes [dB]."""
+        return sum(n.level_db * n.sounding for n in self.notes) / max(self.moving, 1e-9)
+
+    @property
     def accented(self) -> bool:
         """Whether its first note is accented."""
         return self.notes[0].pulse_db > 0
@@ -77,18 +112,41 @@ class Segment:
         return self.rest_before > PHRASE_REST and self.strength >= HALF_BAR
 
 
-def strength_of(measure: Measure, beat: float) -> float:
-    """Return the metrical strength of a beat of a bar, the first being 1."""
-    if beat == 1:
-        return FIRST_BEAT
-    beats = float(measure.full / measure.beat_length)
-    if beats % 2 == 0 and beat == 1 + beats / 2 and (beats == 4 or measure.beat_type in {2, 8}):
-        return HALF_BAR
+def strength_of(measure: Measure, beat: float, stress: Stress = BY_METER, bar: int = 0) -> float:
+    """Return the metrical strength of a beat, the first being 1.
+
+    Args:
+        measure: the bar it lies in.
+        beat: counted from 1.
+        stress: a pattern of one's own.
+        bar: the bar's number since the pattern began, from 0.
+    """
+    if stress.beats:
+        strength = _by_pattern(beat, stress.beats)
+    elif beat == 1:
+        strength = FIRST_BEAT
+    else:
+        beats = float(measure.full / measure.beat_length)
+        middle = beats % 2 == 0 and beat == 1 + beats / 2 and (beats == 4 or measure.beat_type in {2, 8})
+        strength = HALF_BAR if middle else BEAT if beat == int(beat) else OFF_BEAT
+    light_bar = bool(stress.bars) and bar % stress.group + 1 not in stress.bars
+    return min(strength, HALF_BAR) if light_bar else strength
+
+
+def _by_pattern(beat: float, beats: Sequence[float]) -> float:
+    if beat in beats:
+        return FIRST_BEAT if beat == beats[0] else HALF_BAR
     return BEAT if beat == int(beat) else OFF_BEAT
 
 
-def group_into_strokes(part: Part) -> list[list[Event]]:
-    """Return the bowed events of each stroke, in order: ties and slurs joined, grace notes with their main."""
+def group_into_strokes(part: Part, divides: Mapping[str, Break] | None = None) -> list[list[Event]]:
+    """Return the bowed events of each stroke, in order: ties and slurs joined, grace notes with their main.
+
+    Args:
+        part: the part as written.
+        divides: where the player begins a stroke, or goes on in one, against the page.
+    """
+    divides = divides or {}
     starts = {slur.start for slur in part.slurs}
     ends = {slur.start: slur.end for slur in part.slurs}
     strokes: list[list[Event]] = []
@@ -103,6 +161,8 @@ def group_into_strokes(part: Part) -> list[list[Event]]:
         follows = abs(float(event.onset) - last_end) < SAME_PLACE
         joined = follows and bool(strokes) and not graces
         joined = joined and event.id not in starts and event.bow is None and (event.tied or inside)
+        if event.id in divides:
+            joined = divides[event.id] is Break.JOIN and bool(strokes) and not graces
         if event.id in ends:
             until = max(part.index.get(ends[event.id], i), i)
         if event.grace and not joined:
@@ -119,70 +179,163 @@ def group_into_strokes(part: Part) -> list[list[Event]]:
     return strokes
 
 
-def segments_of(part: Part, clock: Clock) -> list[Segment]:
-    """Return the part's strokes with their times, levels and musical weight."""
-    curve = LevelCurve(part)
-    groups = group_into_strokes(part)
+def segments_of(
+    part: Part, clock: Clock, asks: Sequence[Ask], locks: Mapping[str, Lock] | None = None
+) -> list[Segment]:
+    """Return the part's strokes with their times, levels and musical weight.
+
+    Args:
+        part: the part as written.
+        clock: its times.
+        asks: what is asked of every event.
+        locks: the player's, by note; those that shape strokes count here.
+    """
+    locks = locks or {}
+    divides = {note: lock.divide for note, lock in locks.items() if lock.divide is not None}
+    groups = group_into_strokes(part, divides)
+    reader = _Reader(part, clock, LevelCurve(part), asks)
     result: list[Segment] = []
-    free_since = 0.0
     for k, group in enumerate(groups):
-        main = next((event for event in group if not event.grace), group[0])
-        measure = part.measures[main.measure]
-        kind = _kind(group, main, clock)
-        notes = _notes_on_clock(group, kind, clock, curve)
-        strength = strength_of(measure, measure.beat_of(float(main.onset)))
-        following = next((e for e in groups[k + 1] if not e.grace), None) if k + 1 < len(groups) else None
-        ends_bar = following is None or following.measure != main.measure
-        change = curve.late(group[-1]) - curve.at(float(main.onset))
-        result.append(
-            Segment(
-                notes=notes,
-                kind=kind,
-                rest_before=max(0.0, notes[0].begin - free_since) if result else 0.0,
-                printed=next((event.bow for event in group if event.bow), None),
-                strength=strength,
-                first_of_bar=strength == FIRST_BEAT,
-                upbeat=ends_bar and strength < HALF_BAR,
-                grows=0 if abs(change) < CHANGED_LEVEL else (1 if change > 0 else -1),
-            )
-        )
-        free_since = notes[-1].end
+        following = groups[k + 1] if k + 1 < len(groups) else None
+        free_since = result[-1].end if result else None
+        result.append(reader.segment(group, following, free_since, locks.get(group[0].id)))
     return result
+
+
+def rates_of(segments: Sequence[Segment]) -> list[float]:
+    """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
+    rates = [s.rate if s.kind.stops_inside and len(s.notes) > 1 else 0.0 for s in segments]
+    start = 0
+    for k in range(1, len(segments) + 1):
+        if k < len(segments) and _goes_on(segments[start], segments[k]):
+            continue
+        if k - start >= RUN and len(segments[start].notes) == 1:
+            rates[start:k] = [s.rate for s in segments[start:k]]
+        start = k
+    return rates
+
+
+def _goes_on(first: Segment, segment: Segment) -> bool:
+    like = segment.kind is first.kind and len(segment.notes) == 1 and segment.rest_before == 0
+    return like and abs(segment.rate - first.rate) < LIKE_RATE * first.rate
+
+
+def divided(part: Part, segment: Segment, at: int) -> tuple[Segment, Segment]:
+    """Return a stroke cut in two before one of its notes, as a proposal."""
+    notes = segment.notes[at:]
+    strength = strength_at(part, notes[0])
+    first = replace(segment, notes=segment.notes[:at], upbeat=False)
+    second = replace(
+        segment,
+        notes=notes,
+        rest_before=0.0,
+        printed=None,
+        strength=strength,
+        first_of_bar=strength == FIRST_BEAT,
+        proposed=True,
+    )
+    return first, second
 
 
 def _end(event: Event) -> float:
     return float(event.onset) + float(event.duration)
 
 
-def _kind(group: list[Event], main: Event, clock: Clock) -> StrokeType:
-    separate = [event for event in group if not event.tied and not event.grace]
-    seconds = clock.seconds(_end(group[-1])) - clock.seconds(float(main.onset))
-    rate = len(separate) / seconds if seconds > 0 else 0.0
-    return from_notation(main.marks, len(separate), rate)
+def strength_at(part: Part, note: Note) -> float:
+    """Return the metrical strength of the place of a note."""
+    return _strength(part, note.event, note.ask)
 
 
-def _notes_on_clock(group: list[Event], kind: StrokeType, clock: Clock, curve: LevelCurve) -> tuple[Note, ...]:
-    notes: list[Note] = []
-    waiting: list[Event] = []
+def _strength(part: Part, event: Event, ask: Ask) -> float:
+    measure = part.measures[event.measure]
+    return strength_of(measure, measure.beat_of(float(event.onset)), ask.stress, event.measure - ask.first_bar)
 
-    def place(event: Event, begin: float, end: float, sounding: float) -> None:
-        notes.append(Note(event, begin, end, sounding, curve.of(event), curve.pulse(event)))
 
-    def place_graces(begin: float, length: float) -> float:
-        each = min(GRACE, GRACE_SHARE * length / len(waiting)) if waiting else 0.0
-        for j, grace in enumerate(waiting):
-            place(grace, begin + j * each, begin + (j + 1) * each, each)
-        taken = each * len(waiting)
-        waiting.clear()
-        return begin + taken
+class _Reader:
+    """Reads strokes off a part."""
 
-    for event in group:
-        begin, end = clock.seconds(float(event.onset)), clock.seconds(_end(event))
-        if event.grace:
-            waiting.append(event)
-            continue
-        begin = place_graces(begin, end - begin)
-        silent = kind.gap if kind.stops_inside or event is group[-1] else 0.0
-        place(event, begin, end, (end - begin) * (1 - silent))
-    place_graces(clock.seconds(float(group[-1].onset)), GRACE)
-    return tuple(notes)
+    def __init__(self, part: Part, clock: Clock, curve: LevelCurve, asks: Sequence[Ask]) -> None:
+        self.part, self.clock, self.curve, self.asks = part, clock, curve, asks
+
+    def segment(
+        self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
+    ) -> Segment:
+        """Return one stroke."""
+        main = next((event for event in group if not event.grace), group[0])
+        ask = self._ask(main)
+        kind = self._kind(group, main, ask, lock)
+        notes = self._notes(group, kind)
+        strength = _strength(self.part, main, ask)
+        after = next((event for event in following or () if not event.grace), None)
+        change = notes[-1].level_ends[1] - notes[0].level_ends[0]
+        plain = Profile.SWELL if ask.style is Style.EARLY else Profile.EVEN
+        return Segment(
+            notes=notes,
+            kind=kind,
+            rest_before=0.0 if free_since is None else max(0.0, notes[0].begin - free_since),
+            printed=next((event.bow for event in group if event.bow), None),
+            strength=strength,
+            first_of_bar=strength == FIRST_BEAT,
+            upbeat=(after is None or after.measure != main.measure) and strength < HALF_BAR,
+            grows=0 if abs(change) < CHANGED_LEVEL else (1 if change > 0 else -1),
+            profile=(lock.profile if lock else None) or ask.profile or plain,
+        )
+
+    def _ask(self, event: Event) -> Ask:
+        return self.asks[self.part.index[event.id]]
+
+    def _kind(self, group: list[Event], main: Event, ask: Ask, lock: Lock | None) -> StrokeType:
+        if lock is not None and lock.kind is not None:
+            return STROKE_TYPES[lock.kind]
+        separate = [event for event in group if not event.tied and not event.grace]
+        seconds = self._seconds(group[-1], end=True) - self._seconds(main)
+        rate = len(separate) / seconds if seconds > 0 else 0.0
+        printed = type_of(main.marks, len(separate), rate, self.curve.of(main))
+        if ask.kind is None:
+            return printed
+        asked = STROKE_TYPES[ask.kind]
+        against = contradiction(asked, main.marks, len(separate))
+        return printed if against and not (ask.by_passage and against == "dots") else asked
+
+    def _seconds(self, event: Event, *, end: bool = False) -> float:
+        """Return when an event begins or ends [s], swung where its passage swings."""
+        onset = _end(event) if end else float(event.onset)
+        swing = self._ask(event).stress.swing
+        if swing == 1.0:
+            return self.clock.seconds(onset)
+        measure = self.part.measures[event.measure]
+        length = float(measure.beat_length)
+        beats, share = divmod((onset - float(measure.onset)) / length, 1.0)
+        turn = swing / (1 + swing)
+        swung = share * 2 * turn if share < 0.5 else turn + (share - 0.5) * 2 * (1 - turn)
+        return self.clock.seconds(float(measure.onset) + (beats + swung) * length)
+
+    def _notes(self, group: list[Event], kind: StrokeType) -> tuple[Note, ...]:
+        notes: list[Note] = []
+        waiting: list[Event] = []
+
+        def place_graces(begin: float, length: float) -> float:
+            each = min(GRACE, GRACE_SHARE * length / len(waiting)) if waiting else 0.0
+            for j, grace in enumerate(waiting):
+                notes.append(self._note(grace, begin + j * each, begin + (j + 1) * each, each))
+            taken = each * len(waiting)
+            waiting.clear()
+            return begin + taken
+
+        for event in group:
+            begin, end = self._seconds(event), self._seconds(event, end=True)
+            if event.grace:
+                waiting.append(event)
+                continue
+            begin = place_graces(begin, end - begin)
+            gap = self._ask(event).gap
+            silent = kind.gap if gap is None or len(group) > 1 else gap
+            ends = kind.stops_inside or event is group[-1]
+            notes.append(self._note(event, begin, end, (end - begin) * (1 - silent * ends)))
+        place_graces(self._seconds(group[-1]), GRACE)
+        return tuple(notes)
+
+    def _note(self, event: Event, begin: float, end: float, sounding: float) -> Note:
+        ask, curve = self._ask(event), self.curve
+        ends = curve.at(float(event.onset)) + ask.offset_db, curve.late(event) + ask.offset_db
+        return Note(event, begin, end, sounding, sum(ends) / 2, curve.pulse(event), ends, ask)

@@ -1,19 +1,21 @@
 """Which string each note is played on: the cheapest way through strings and hand positions.
 
-A state is a string and a hand position (semitones of the first finger above the open string). Printed string
-numbers are kept. Costs are our choice: a shift, a crossing, a high note on a thick string.
+A state is a string and a hand position (semitones of the first finger above the open string). Printed and locked
+strings are kept. Costs are our choice: a shift, a crossing, a high note on a thick string.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import TypeAlias
 
 import numpy as np
 
 from pathway.core.music import Event, Head, Part, pitch_name
 from pathway.core.physics.string import FloatArray, SoundingString
-from pathway.core.planning.segments import Segment
+from pathway.core.planning.segments import Note, Segment
 from pathway.core.rig.instrument import Instrument
-from pathway.errors import ScoreError
+from pathway.errors import PlanError, ScoreError
 
 HIGHEST = 31  # semitones above an open string
 FIRST = 2  # first position: a tone above the open string [semitones]
@@ -28,7 +30,15 @@ HEIGHT = 0.02  # a semitone that the hand lies above first position
 REACH = 0.01  # a semitone above the open string: of two like places the lower one
 UNREACHED = 5.0  # a head out of the hand's reach: only where nothing else is left
 LEFT_OUT = 50.0  # a head of a chord that fits on no string
+AGAINST_WISH = 2.0  # another string than the words or the passage ask for
+SINGING = {"legato", "sustained", "portato"}
+OPEN_SINGING, SINGING_FROM = 0.2, 0.5  # an open string in a long note; from this length [s]
+PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
+ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
+ARTIFICIAL = 24  # a touched fourth sounds so much above the stopped note [semitones]
 LONG_GAP = 0.15  # silence in which the hand travels freely [s]
+
+_Key: TypeAlias = tuple[tuple[int, int | None, bool], ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +48,7 @@ class Placement:
     pitches: tuple[int, ...]
     strings: tuple[int, ...]
     sounding: tuple[SoundingString, ...]
+    position: int = 0  # semitones of the first finger above the open string; 0 where no finger is needed
 
     @property
     def lead(self) -> SoundingString:
@@ -45,8 +56,10 @@ class Placement:
         return self.sounding[0]
 
 
-def choose_strings(part: Part, segments: Sequence[Segment], instrument: Instrument) -> list[Placement]:
-    """Return the placement of every note of every segment, in order.
+def choose_strings(
+    part: Part, segments: Sequence[Segment], instrument: Instrument, locked: Mapping[str, int] | None = None
+) -> list[Placement]:
+    """Return the placement of every note of every segment, in order; strings locked by note are kept.
 
     Raises:
         ScoreError: a note lies outside the instrument; names the first one.
@@ -58,7 +71,12 @@ def choose_strings(part: Part, segments: Sequence[Segment], instrument: Instrume
     hand = _Hand(instrument)
     cross = _crossing_costs(len(instrument.strings))
     inside = [j > 0 for segment in segments for j in range(len(segment.notes))]
-    costs = [hand.costs(note.event.heads) for note in notes]
+    heads = [_held(note.event.heads, (locked or {}).get(note.event.id), instrument) for note in notes]
+    singing = [segment.kind.key in SINGING for segment in segments for _ in segment.notes]
+    costs = [
+        hand.costs(held) + _wishes(note, instrument, sings)
+        for note, held, sings in zip(notes, heads, singing, strict=True)
+    ]
     bests, eases = [costs[0]], [1.0]
     for k in range(1, len(notes)):
         before = notes[k - 1]
@@ -66,15 +84,43 @@ def choose_strings(part: Part, segments: Sequence[Segment], instrument: Instrume
         eases.append(EASY_SHIFT if gap > LONG_GAP or before.event.top.midi in hand.open else 1.0)
         crossed = _shifted(bests[-1], eases[k])[:, None, :] + cross[inside[k]][:, :, None]
         bests.append(crossed.min(axis=0) + costs[k])
+    if not np.isfinite(bests[-1]).any():
+        raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
     string, position = divmod(int(np.argmin(bests[-1])), len(POSITIONS))
-    tops = [string]
+    found = [(string, position)]
     for k in range(len(notes) - 1, 0, -1):
         shifted = _shifted(bests[k - 1], eases[k])
         string = int(np.argmin(shifted[:, position] + cross[inside[k]][:, string]))
         position = int(np.argmin(bests[k - 1][string] + eases[k] * _SHIFTS[position]))
-        tops.append(string)
-    tops.reverse()
-    return [hand.place(note.event.heads, top) for note, top in zip(notes, tops, strict=True)]
+        found.append((string, position))
+    found.reverse()
+    return [
+        _at_position(hand.place(held, string), int(POSITIONS[position]))
+        for held, (string, position) in zip(heads, found, strict=True)
+    ]
+
+
+def _held(heads: tuple[Head, ...], string: int | None, instrument: Instrument) -> tuple[Head, ...]:
+    """Return the heads with the top one on a locked string, if there is one."""
+    if string is None:
+        return heads
+    top = max(heads, key=lambda head: head.midi)
+    return tuple(replace(h, string=len(instrument.strings) - string) if h is top else h for h in heads)
+
+
+def _wishes(note: Note, instrument: Instrument, sings: bool) -> FloatArray:
+    """Cost of each string against words, passages and an open string's different voice; shape (strings, 1)."""
+    costs = np.zeros((len(instrument.strings), 1))
+    if note.ask.string is not None:
+        costs += AGAINST_WISH
+        costs[note.ask.string] = 0.0
+    if sings and note.end - note.begin > SINGING_FROM:
+        costs[[i for i, string in enumerate(instrument.strings) if string.midi == note.event.top.midi]] += OPEN_SINGING
+    return costs
+
+
+def _at_position(placed: Placement, position: int) -> Placement:
+    return replace(placed, position=position) if any(string.stopped for string in placed.sounding) else placed
 
 
 def _check_range(part: Part, events: Sequence[Event], instrument: Instrument) -> None:
@@ -82,7 +128,7 @@ def _check_range(part: Part, events: Sequence[Event], instrument: Instrument) ->
     highest = instrument.strings[-1].midi + HIGHEST
     for event in events:
         for head in event.heads:
-            if not lowest <= head.midi <= highest:
+            if not lowest <= head.midi <= highest + ARTIFICIAL * head.harmonic:
                 side = "below the lowest" if head.midi < lowest else "above the highest"
                 raise ScoreError(
                     f"{pitch_name(head.midi)} is {side} note of the {instrument.name}",
@@ -116,13 +162,13 @@ class _Hand:
     def __init__(self, instrument: Instrument) -> None:
         self.instrument = instrument
         self.open = {string.midi for string in instrument.strings}
-        self._costs: dict[tuple[tuple[int, int | None], ...], FloatArray] = {}
-        self._placed: dict[tuple[tuple[tuple[int, int | None], ...], int], Placement] = {}
-        self._sounding: dict[tuple[int, int], SoundingString] = {}
+        self._costs: dict[_Key, FloatArray] = {}
+        self._placed: dict[tuple[_Key, int], Placement] = {}
+        self._sounding: dict[tuple[int, int, int], SoundingString] = {}
 
     def costs(self, heads: Sequence[Head]) -> FloatArray:
         """Return the cost by string of the top head and position, shape (strings, P); inf where it cannot be."""
-        key = tuple((head.midi, head.string) for head in heads)
+        key = _key(heads)
         if key not in self._costs:
             costs = np.stack([self._costs_on(heads, top) for top in range(len(self.instrument.strings))])
             self._costs[key] = costs
@@ -132,7 +178,8 @@ class _Hand:
         placed = self._try(heads, top)
         if placed is None:
             return np.full(len(POSITIONS), np.inf)
-        left_out, semitones = placed
+        left_out, touched = placed
+        semitones = [above for above, _ in touched]
         fits = np.ones(len(POSITIONS))
         for above in (s for s in semitones if s):
             fits += HEIGHT * np.maximum(0, POSITIONS - FIRST) / len(semitones)
@@ -144,7 +191,7 @@ class _Hand:
 
     def place(self, heads: Sequence[Head], top: int) -> Placement:
         """Return the placement with the top head on a string that can hold it."""
-        key = (tuple((head.midi, head.string) for head in heads), top)
+        key = (_key(heads), top)
         if key not in self._placed:
             self._placed[key] = self._lay(heads, top)
         return self._placed[key]
@@ -153,27 +200,44 @@ class _Hand:
         placed = self._try(heads, top)
         if placed is None:
             raise ScoreError(f"{pitch_name(heads[0].midi)} does not lie on string {top + 1}")
-        semitones = placed[1]
-        strings = tuple(top - i for i in range(len(semitones)))
-        sounding = tuple(self._string(i, s) for i, s in zip(strings, semitones, strict=True))
+        touched = placed[1]
+        strings = tuple(top - i for i in range(len(touched)))
+        sounding = tuple(self._string(i, *touch) for i, touch in zip(strings, touched, strict=True))
         return Placement(tuple(h.midi for h in _from_top(heads)[: len(strings)]), strings, sounding)
 
-    def _string(self, string: int, semitones: int) -> SoundingString:
-        if (string, semitones) not in self._sounding:
-            self._sounding[string, semitones] = SoundingString.of(self.instrument, string, semitones)
-        return self._sounding[string, semitones]
+    def _string(self, string: int, semitones: int, loops: int) -> SoundingString:
+        key = (string, semitones, loops)
+        if key not in self._sounding:
+            self._sounding[key] = SoundingString.of(self.instrument, *key)
+        return self._sounding[key]
 
-    def _try(self, heads: Sequence[Head], top: int) -> tuple[int, list[int]] | None:
-        """Lay the heads on neighbouring strings downward; return how many are left out and the semitones."""
-        semitones: list[int] = []
+    def _try(self, heads: Sequence[Head], top: int) -> tuple[int, list[tuple[int, int]]] | None:
+        """Lay the heads on neighbouring strings downward; return how many are left out, and semitones and loops."""
+        found: list[tuple[int, int]] = []
         for i, head in enumerate(_from_top(heads)):
             string = top - i
-            above = head.midi - self.instrument.strings[string].midi if string >= 0 else -1
             printed = None if head.string is None else len(self.instrument.strings) - head.string
-            if not 0 <= above <= HIGHEST or (printed is not None and printed != string):
+            if string < 0 or (printed is not None and printed != string):
                 break
-            semitones.append(above)
-        return (len(heads) - len(semitones), semitones) if semitones else None
+            touch = _touch(head, self.instrument.strings[string].midi)
+            if not 0 <= touch[0] <= HIGHEST:
+                break
+            found.append(touch)
+        return (len(heads) - len(found), found) if found else None
+
+
+def _touch(head: Head, open_midi: int) -> tuple[int, int]:
+    """Return how far above the open string a head is stopped, and in how many loops the string sounds."""
+    if not head.harmonic:
+        return head.midi - open_midi, 1
+    for partial in PARTIALS:
+        if abs(open_midi + 12 * math.log2(partial) - head.midi) < IN_TUNE:
+            return 0, partial
+    return head.midi - ARTIFICIAL - open_midi, ARTIFICIAL_LOOPS
+
+
+def _key(heads: Sequence[Head]) -> _Key:
+    return tuple((head.midi, head.string, head.harmonic) for head in heads)
 
 
 def _from_top(heads: Sequence[Head]) -> list[Head]:

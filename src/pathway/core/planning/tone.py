@@ -22,6 +22,7 @@ from pathway.core.planning.path_wishes import preferred_speed
 from pathway.core.rig.instrument import Rig
 
 QUIETER_DEEPER = 0.012  # softer notes are played a little higher in the window [1/dB]
+SOFT_DEEPER, FOCUSED_HIGHER = 0.12, 0.14  # in the window, for a whole step of colour
 PLACE_LIMITS = (0.20, 0.85)
 TOO_LIGHT = 0.25  # in the window; below it the place moves outward
 SEARCH = 24  # halvings when it does
@@ -37,6 +38,8 @@ class Voices:
     factors: FloatArray  # speed factor of the stroke type
     targets: FloatArray  # [dB]
     furthest_hair: FloatArray  # greatest x while it sounds [m]
+    colours: FloatArray  # −1 soft to 1 focused
+    ranges: FloatArray  # least and greatest β asked for; shape (V, 2)
     betas: FloatArray | None = None  # given places, for the second voices of double stops
 
 
@@ -59,10 +62,10 @@ class _Strings:
 
     def __init__(self, strings: Sequence[SoundingString]) -> None:
         columns = np.array(
-            [(s.impedance, s.loss_resistance, s.length, s.heaviness, s.furthest, s.stopped) for s in strings]
-        ).reshape(-1, 6)
+            [(s.impedance, s.loss_resistance, s.length, s.heaviness, s.furthest, s.stopped, s.loops) for s in strings]
+        ).reshape(-1, 7)
         self.impedance, self.loss_resistance, self.length, self.heaviness, self.furthest = columns.T[:5]
-        self.stopped = columns.T[5] > 0
+        self.stopped, self.loops = columns.T[5] > 0, columns.T[6]
 
 
 def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
@@ -75,11 +78,13 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     drive = drive_for(voices.targets, instrument.drive_mf)
     plain_speed = voices.speeds / voices.factors
     wanted = plain_speed * strings.heaviness / drive
-    beta = np.clip(wanted, CLOSEST, strings.furthest) if voices.betas is None else voices.betas
-    place = np.clip(instrument.plain_place - QUIETER_DEEPER * voices.targets, *PLACE_LIMITS)
+    nearest, furthest = voices.ranges.T
+    beta = np.clip(wanted, nearest, furthest) if voices.betas is None else voices.betas
+    colour = np.where(voices.colours < 0, SOFT_DEEPER, FOCUSED_HIGHER) * voices.colours
+    place = np.clip(instrument.plain_place - QUIETER_DEEPER * voices.targets + colour, *PLACE_LIMITS)
     cap = _most_force(voices, rig)
     if voices.betas is None:
-        beta = _outward(beta, voices.speeds, cap, strings)
+        beta = _outward(beta, voices.speeds, cap, strings, furthest)
     window = force_window(voices.speeds, beta, strings)
     force = np.minimum(window.force(place), cap)
     return ToneOfVoices(
@@ -101,12 +106,14 @@ def _most_force(voices: Voices, rig: Rig) -> FloatArray:
     return np.minimum(by_hand, rig.instrument.comfort_force)
 
 
-def _outward(beta: FloatArray, speeds: FloatArray, cap: FloatArray, strings: _Strings) -> FloatArray:
+def _outward(
+    beta: FloatArray, speeds: FloatArray, cap: FloatArray, strings: _Strings, furthest: FloatArray
+) -> FloatArray:
     """Move the place out where the most force a player gives would be too light for it."""
     light = force_window(speeds, beta, strings).place(cap) < TOO_LIGHT
     if not light.any():
         return beta
-    low, high = beta.copy(), np.where(light, np.maximum(strings.furthest, beta), beta)
+    low, high = beta.copy(), np.where(light, np.maximum(furthest, beta), beta)
     for _ in range(SEARCH):
         middle = (low + high) / 2
         still = force_window(speeds, middle, strings).place(cap) < TOO_LIGHT

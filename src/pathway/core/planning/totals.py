@@ -7,13 +7,10 @@ import numpy as np
 
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.path_problem import PathProblem
 from pathway.core.planning.plan import NotePlan, StrokePlan, Totals
 
-TURNING_ROOM = 0.02  # hair kept for the turn of a stroke that takes all of it [m]
 
-
-def total_up(draft: Draft, problem: PathProblem, strokes: Sequence[StrokePlan], notes: Sequence[NotePlan]) -> Totals:
+def total_up(draft: Draft, strokes: Sequence[StrokePlan], notes: Sequence[NotePlan]) -> Totals:
     """Return the sums of a plan."""
     direction = {id_: stroke.direction for stroke in strokes for id_ in stroke.notes}
     hair: dict[str, float] = defaultdict(float)
@@ -25,17 +22,24 @@ def total_up(draft: Draft, problem: PathProblem, strokes: Sequence[StrokePlan], 
     weights = np.array([note.sounding for note in notes])
     downs = np.array([direction[note.id] > 0 for note in notes])
     strings = np.array([note.lead.string for note in notes])
-    low, high = draft.rig.usable
-    floor = problem.moving * problem.slowest / 2 / (high - low - TURNING_ROOM)
     numbers = dict.fromkeys(m.number for m in draft.part.measures)
     return Totals(
         hair=float(sum(stroke.length for stroke in strokes)),
         per_measure=tuple((number, hair[number], net[number]) for number in numbers),
-        lowest_tempo_bpm=draft.tempo_bpm * float(floor.max()),
+        lowest_tempo_bpm=_lowest_tempo(strokes),
         down_minus_up_db=_mean(off, weights * downs) - _mean(off, weights * ~downs),
         by_string_db={int(s): _mean(off, weights * (strings == s)) for s in np.unique(strings)},
         spread_db=float(np.sqrt(np.average((off - _mean(off, weights)) ** 2, weights=weights))),
     )
+
+
+def _lowest_tempo(strokes: Sequence[StrokePlan]) -> float:
+    """Return where the longest stroke as written just fits; pieces of a divided one count together."""
+    lowest = together = 0.0
+    for stroke in strokes:
+        together = stroke.lowest_tempo + (together if stroke.proposed else 0.0)
+        lowest = max(lowest, together)
+    return lowest
 
 
 def _mean(values: FloatArray, weights: FloatArray) -> float:

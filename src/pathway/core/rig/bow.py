@@ -3,6 +3,9 @@
 from dataclasses import dataclass
 from enum import IntEnum
 
+ROD_SHARE = 0.9  # of a uniform rod's inertia: a stick is heavier near the hand [1]
+LEVERS = {"shallow": 0.030, "deep": 0.038, "early": 0.040, "underhand": 0.050}  # index finger about the pivot [m]
+
 
 class Direction(IntEnum):
     """Travel of the bow; the value is the sign of the movement along the hair, frog = 0."""
@@ -34,6 +37,14 @@ class Bow:
     tension: float  # T_h, of the hair [N]
     ribbon: float  # width of the hair [m]
     clearance: float  # stick above the hair [m]
+    measured_inertia: float | None = None  # about the hold's pivot [kg m²], where it was measured
+
+    @property
+    def inertia(self) -> float:
+        """Return the moment of inertia about the hold's pivot [kg m²]: nine tenths of a rod's, our estimate."""
+        if self.measured_inertia is not None:
+            return self.measured_inertia
+        return self.mass * (ROD_SHARE * self.stick**2 / 12 + (self.centre + self.pivot) ** 2)
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +53,16 @@ class Hold:
 
     name: str
     index_lever: float  # [m]
+
+    @classmethod
+    def of(cls, name: str, longer: float = 0.0) -> "Hold":
+        """Return a hold by its traditional name; larger bows lengthen its lever by some metres."""
+        return cls(name, LEVERS[name] + longer)
+
+    @property
+    def underhand(self) -> bool:
+        """Whether the palm looks up, and the strokes are called pull and push."""
+        return self.name == "underhand"
 
     @property
     def little_lever(self) -> float:

@@ -82,6 +82,8 @@ class Rig:
     hard_way: int = 0  # +1: the higher string on a down-bow is the hard way round; −1: the lower
     frog_margin: float = 0.01  # hair not used at the frog [m]
     tip_margin: float = 0.01  # hair not used at the tip [m]
+    lifts_to_cross: bool = True  # may leave the string to pass over others
+    staccato_rate: float | None = None  # the player's own, of the self-running staccato [1/s]
 
     def __post_init__(self) -> None:
         if self.usable[1] - self.usable[0] < 0.10:
@@ -94,6 +96,12 @@ class Rig:
     def usable(self) -> tuple[float, float]:
         """Return the first and last usable place on the hair [m]."""
         return self.frog_margin, self.bow.hair - self.tip_margin
+
+    def word(self, direction: Direction) -> str:
+        """Return what players of this rig call a stroke in a direction."""
+        if self.hold.underhand:
+            return "pull" if direction is Direction.DOWN else "push"
+        return f"{direction.word}-bow"
 
     def with_hair(self, low: float, high: float) -> "Rig":
         """Return the rig with other limits of usable hair [m], for shorter arms."""

@@ -1,6 +1,8 @@
 """Typical rigs. String tensions: makers' usual medium gauges; all other figures are our estimates."""
 
-from pathway.core.rig.bow import Bow, Hold
+from typing import Any
+
+from pathway.core.rig.bow import Bow, Direction, Hold
 from pathway.core.rig.instrument import Instrument, OpenString, Rig
 from pathway.errors import NotFound
 
@@ -35,21 +37,49 @@ DOUBLE_BASS = Instrument(
     drive_mf=2.4, loss=180, plain_place=0.42, comfort_force=7.0, octave_down=True,
 )  # fmt: skip
 
+GUT_VIOLIN = Instrument(
+    "historical violin", _strings("G3 D4 A4 E5", (40, 40, 45, 60), (0.98, 0.95, 0.87, 0.72)),
+    length=0.325, gap=0.070, spacing=0.0115, bridge_radius=0.040,
+    drive_mf=3.0, loss=80, plain_place=0.60, comfort_force=1.8,
+)  # fmt: skip
+GUT_CELLO = Instrument(
+    "historical cello", _strings("C2 G2 D3 A3", (110, 110, 115, 130), (0.40,) * 4),
+    length=0.680, gap=0.120, spacing=0.0158, bridge_radius=0.060,
+    drive_mf=2.4, loss=110, plain_place=0.48, comfort_force=3.5,
+)  # fmt: skip
+TREBLE_VIOL = Instrument(
+    "treble viol", _strings("D3 G3 C4 E4 A4 D5", (28,) * 6, (0.35,) * 6),
+    length=0.360, gap=0.070, spacing=0.009, bridge_radius=0.048,
+    drive_mf=2.4, loss=80, plain_place=0.42, comfort_force=1.2,
+)  # fmt: skip
+BASS_VIOL = Instrument(
+    "bass viol", _strings("D2 G2 C3 E3 A3 D4", (58,) * 6, (0.35,) * 6),
+    length=0.690, gap=0.115, spacing=0.0125, bridge_radius=0.072,
+    drive_mf=2.2, loss=80, plain_place=0.42, comfort_force=1.8,
+)  # fmt: skip
+
 VIOLIN_BOW = Bow("violin", 0.060, 0.650, 0.745, 0.200, 0.020, 60, 0.010, 0.008)
 VIOLA_BOW = Bow("viola", 0.070, 0.645, 0.740, 0.195, 0.020, 62, 0.011, 0.008)
 CELLO_BOW = Bow("cello", 0.080, 0.600, 0.715, 0.185, 0.025, 70, 0.0125, 0.012)
 BASS_BOW = Bow("double bass", 0.130, 0.560, 0.700, 0.170, 0.030, 80, 0.017, 0.014)
+EARLY_VIOLIN_BOW = Bow("historical violin", 0.050, 0.600, 0.650, 0.170, 0.020, 45, 0.007, 0.009)
+EARLY_CELLO_BOW = Bow("historical cello", 0.072, 0.600, 0.690, 0.175, 0.025, 55, 0.010, 0.012)
+VIOL_BOW = Bow("viol", 0.075, 0.620, 0.745, 0.190, 0.040, 55, 0.011, 0.009)
 
-SHALLOW = 0.030  # index lever of a shallow hold [m]
-CELLO_DEEPER, BASS_DEEPER = 0.020, 0.030  # what the larger bows add to it [m]
+CELLO_LONGER, BASS_LONGER = 0.020, 0.030  # what the larger bows add to the index lever [m]
+_VIOL: dict[str, Any] = {"strong": Direction.UP, "lifts_to_cross": False}
 
 PRESETS: dict[str, Rig] = {
     rig.key: rig
     for rig in (
-        Rig("violin", VIOLIN, VIOLIN_BOW, Hold("shallow", SHALLOW), torque_limit=0.55, hard_way=1),
-        Rig("viola", VIOLA, VIOLA_BOW, Hold("shallow", SHALLOW), torque_limit=0.60, hard_way=1),
-        Rig("cello", CELLO, CELLO_BOW, Hold("shallow", SHALLOW + CELLO_DEEPER), torque_limit=1.5),
-        Rig("bass", DOUBLE_BASS, BASS_BOW, Hold("shallow", SHALLOW + BASS_DEEPER), torque_limit=2.0),
+        Rig("violin", VIOLIN, VIOLIN_BOW, Hold.of("shallow"), torque_limit=0.55, hard_way=1),
+        Rig("viola", VIOLA, VIOLA_BOW, Hold.of("shallow"), torque_limit=0.60, hard_way=1),
+        Rig("cello", CELLO, CELLO_BOW, Hold.of("shallow", CELLO_LONGER), torque_limit=1.5),
+        Rig("bass", DOUBLE_BASS, BASS_BOW, Hold.of("shallow", BASS_LONGER), torque_limit=2.0),
+        Rig("early-violin", GUT_VIOLIN, EARLY_VIOLIN_BOW, Hold.of("early"), torque_limit=0.55, hard_way=1),
+        Rig("early-cello", GUT_CELLO, EARLY_CELLO_BOW, Hold.of("early", CELLO_LONGER), torque_limit=1.2),
+        Rig("treble-viol", TREBLE_VIOL, VIOL_BOW, Hold.of("underhand"), torque_limit=0.6, **_VIOL),
+        Rig("bass-viol", BASS_VIOL, VIOL_BOW, Hold.of("underhand"), torque_limit=0.9, **_VIOL),
     )
 }
 

@@ -1,0 +1,83 @@
+"""What strokes owe to others far away: like bars are bowed alike, and a repeat comes round to its own beginning.
+
+Both need a path to look at, so they enter in the second pass. Costs are our choice.
+"""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from pathway.core.music import Part
+from pathway.core.physics.string import FloatArray
+from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.segments import Segment
+
+UNLIKE = 0.25  # for a stroke bowed against its twins
+SEAM = 0.5  # weight of the link from a repeat's end to its beginning
+SAME_TIME = 1e-3  # durations are told apart to this [s]
+
+
+@dataclass(frozen=True, slots=True)
+class Seam:
+    """Where a repeat goes back: from its last stroke to its first."""
+
+    last: int
+    first: int
+
+
+def twins_of(segments: Sequence[Segment]) -> list[list[int]]:
+    """Return groups of strokes that stand at one place of like bars, two or more each."""
+    bars: dict[int, list[int]] = defaultdict(list)
+    for k, segment in enumerate(segments):
+        bars[segment.notes[0].event.measure].append(k)
+    figures: dict[tuple[object, ...], list[list[int]]] = defaultdict(list)
+    for strokes in bars.values():
+        start = min(segments[k].begin for k in strokes)
+        figures[tuple(_figure(segments[k], start) for k in strokes)].append(strokes)
+    return [
+        list(group)
+        for alike in figures.values()
+        if len(alike) > 1 and len(alike[0]) > 1
+        for group in zip(*alike, strict=True)
+    ]
+
+
+def _figure(segment: Segment, start: float) -> tuple[object, ...]:
+    times = (segment.begin - start, segment.moving, segment.rest_before)
+    return (*(round(t / SAME_TIME) for t in times), len(segment.notes), segment.kind.key, segment.accented)
+
+
+def seams_of(part: Part, segments: Sequence[Segment]) -> list[Seam]:
+    """Return the seams of a part's repeats."""
+    found = []
+    for repeat in part.repeats:
+        inside = [k for k, s in enumerate(segments) if repeat.start <= s.notes[0].event.onset < repeat.end]
+        if len(inside) > 1:
+            found.append(Seam(inside[-1], inside[0]))
+    return found
+
+
+def with_company(
+    problem: PathProblem, twins: Sequence[Sequence[int]], seams: Sequence[Seam], path: Path
+) -> PathProblem:
+    """Return the problem in which going against one's twins, or against a seam, costs."""
+    costs = problem.direction_costs.copy()
+    for group in twins:
+        side = _side(path, group)
+        for k in group:
+            _charge(costs, k, -side, UNLIKE)
+    for seam in seams:
+        _charge(costs, seam.last, int(path.directions[seam.first]), SEAM)
+    return replace(problem, direction_costs=costs)
+
+
+def _side(path: Path, group: Sequence[int]) -> int:
+    """Return the direction most of a group have; the first decides where they are even."""
+    total = int(path.directions[list(group)].sum())
+    return int(np.sign(total)) or int(path.directions[group[0]])
+
+
+def _charge(costs: FloatArray, k: int, direction: int, cost: float) -> None:
+    costs[k, 0 if direction > 0 else 1] += cost

@@ -1,0 +1,58 @@
+"""What will go wrong, in players' words, worst first; what is one figure's trouble is said once."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from pathway.core.planning.draft import Draft
+from pathway.core.planning.findings.contrast import contrast_findings
+from pathway.core.planning.findings.hair import hair_findings
+from pathway.core.planning.findings.scene import Scene
+from pathway.core.planning.findings.technique import technique_findings
+from pathway.core.planning.findings.tone import tone_findings
+from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.plan import Finding, NotePlan, Severity, StrokePlan
+
+__all__ = ["find"]
+_ORDER = {Severity.HIGH: 0, Severity.MEDIUM: 1, Severity.LOW: 2}
+
+
+def find(
+    draft: Draft, problem: PathProblem, path: Path, strokes: Sequence[StrokePlan], notes: Sequence[NotePlan]
+) -> tuple[Finding, ...]:
+    """Return the findings of a plan, worst first, then in the order of the music."""
+    scene = Scene(draft, problem, path, strokes, notes)
+    found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *contrast_findings(scene)]
+    place = {id_: k for k, stroke in enumerate(strokes) for id_ in stroke.notes}
+    return tuple(sorted(_grouped(scene, found, place), key=lambda f: (_ORDER[f.severity], place[f.notes[0]])))
+
+
+def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> list[Finding]:
+    """Say once what holds for like figures, and for strokes one after the other."""
+    figure = {k: n for n, group in enumerate(scene.draft.twins) for k in group}
+    heads: list[Finding] = []
+    open_: dict[tuple[str, Severity, object], int] = {}
+    last: dict[tuple[str, Severity], tuple[int, int]] = {}  # index among heads, and last stroke
+    for finding in sorted(found, key=lambda f: place[f.notes[0]]):
+        first, end = place[finding.notes[0]], place[finding.notes[-1]]
+        kind = (finding.code, finding.severity)
+        key = (*kind, figure.get(first, finding.notes[0]))
+        near = last.get(kind)
+        into = open_.get(key, near[0] if near and first - near[1] <= 1 else None)
+        if into is None:
+            into = len(heads)
+            heads.append(finding)
+        else:
+            heads[into] = replace(heads[into], notes=(*heads[into].notes, *finding.notes))
+        open_[key] = into
+        last[kind] = (into, end)
+    return [_told(scene, finding) for finding in heads]
+
+
+def _told(scene: Scene, finding: Finding) -> Finding:
+    """Add the other bars that a finding holds for."""
+    bars = list(dict.fromkeys(scene.draft.measure_of(id_) for id_ in finding.notes))
+    named = [bar for bar in bars if f"ar {bar}" not in finding.text]
+    if (finding.code in {"runs-out", "stuck", "heavy-hand"} and len(bars) <= 2) or not named:
+        return finding
+    more = f"Also bar {named[0]}." if len(named) == 1 else f"Also {len(named)} more bars, the last {named[-1]}."
+    return replace(finding, text=f"{finding.text} {more}")

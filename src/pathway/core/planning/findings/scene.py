@@ -1,0 +1,121 @@
+"""What every rule looks at: a plan in the making, stroke by stroke."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from pathway.core.physics.string import FloatArray
+from pathway.core.planning.draft import Draft
+from pathway.core.planning.fitting import STARVED, TURNING_ROOM
+from pathway.core.planning.path_problem import BoolArray, Link, Path, PathProblem, way_before
+from pathway.core.planning.plan import Finding, NotePlan, Severity, StrokePlan
+from pathway.core.planning.segments import HALF_BAR, Segment
+from pathway.core.planning.strings import Placement
+
+NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
+SOUNDS_SOFTER = -1.0  # less is not told apart [dB]
+
+
+@dataclass(frozen=True)
+class Scene:
+    """A plan in the making; arrays of shape (K,) over its strokes."""
+
+    draft: Draft
+    problem: PathProblem
+    path: Path
+    strokes: Sequence[StrokePlan]
+    notes: Sequence[NotePlan]
+
+    @cached_property
+    def firsts(self) -> list[int]:
+        """Return the index of every stroke's first note, and the count of notes at the end."""
+        return self.draft.first_notes
+
+    @cached_property
+    def speeds(self) -> FloatArray:
+        """Return the mean speed of every stroke [m/s]."""
+        return self.path.lengths / self.problem.times(self.path)
+
+    @cached_property
+    def ways(self) -> FloatArray:
+        """Return the way carried back before every stroke [m]."""
+        return way_before(self.path)
+
+    @cached_property
+    def ahead(self) -> FloatArray:
+        """Return the hair left ahead at every stroke's end [m]."""
+        low, high = self.draft.rig.usable
+        left: FloatArray = np.where(self.path.directions > 0, high - self.path.ends, self.path.ends - low)
+        return left
+
+    @cached_property
+    def softer(self) -> FloatArray:
+        """Return how much softer than its slowest full tone every stroke must sound [dB]; 0 where it need not."""
+        return np.asarray(20 * np.log10(np.minimum(self.speeds / self.problem.slowest, 1.0)))
+
+    @cached_property
+    def divided(self) -> BoolArray:
+        """Return which strokes are the first piece of one that the plan divides."""
+        proposed = np.array([stroke.proposed for stroke in self.strokes])
+        first: BoolArray = np.append(proposed[1:], False) & ~proposed
+        return first
+
+    @cached_property
+    def runs_out(self) -> BoolArray:
+        """Return which strokes run out of hair."""
+        saved = (self.speeds < SLOW_SHARE * self.problem.preferred) & (self.ahead < NEAR_END)
+        out: BoolArray = self.starved | (self.softer < SOUNDS_SOFTER) | saved | self.divided
+        return out
+
+    @cached_property
+    def starved(self) -> BoolArray:
+        """Return which strokes do not fit at half their slowest speed, alone or in their chain of directions."""
+        problem, (low, high) = self.problem, self.draft.rig.usable
+        starved: BoolArray = problem.moving * problem.slowest * STARVED > high - low - TURNING_ROOM
+        least = (STARVED * problem.slowest * problem.moving).tolist()
+        most = (problem.fastest * problem.moving).tolist()
+        free = np.isin(self.path.links, (Link.FIRST, Link.RETAKE)).tolist()
+        nearest, furthest = low, high
+        for k, way in enumerate(self.path.directions.tolist()):
+            if free[k]:
+                nearest, furthest = low, high
+            if way > 0:
+                nearest, furthest = nearest + least[k], min(furthest + most[k], high)
+            else:
+                nearest, furthest = max(nearest - most[k], low), furthest - least[k]
+            if nearest > furthest:
+                starved[k] = True
+                nearest, furthest = low, high
+        return starved
+
+    @cached_property
+    def weak(self) -> BoolArray:
+        """Return which strokes carry no weight of their own."""
+        return np.array([s.strength < HALF_BAR and not s.accented for s in self.draft.segments])
+
+    def segment(self, k: int) -> Segment:
+        """Return a stroke as asked for."""
+        return self.draft.segments[k]
+
+    def notes_of(self, k: int) -> Sequence[NotePlan]:
+        """Return the notes of a stroke."""
+        return self.notes[self.firsts[k] : self.firsts[k + 1]]
+
+    def placed(self, k: int, j: int = 0) -> Placement:
+        """Return where the left hand plays a note of a stroke."""
+        return self.draft.placements[self.firsts[k] + j]
+
+    def bar(self, k: int) -> str:
+        """Return the bar of a stroke, for a message."""
+        return f"Bar {self.notes[self.firsts[k]].measure}"
+
+    def finding(self, code: str, severity: Severity, k: int, text: str, **numbers: float) -> Finding:
+        """Return a finding about a whole stroke."""
+        return Finding(code, severity, self.strokes[k].notes, f"{self.bar(k)}: {text}", numbers)
+
+
+def where(flags: BoolArray) -> list[int]:
+    """Return the strokes a rule holds for."""
+    return [int(k) for k in np.flatnonzero(flags)]

@@ -1,0 +1,153 @@
+"""Findings about stroke types: too fast, off their place, uneven."""
+
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from pathway.core.physics.bounce import HIGHEST_FLIGHT, Bounce
+from pathway.core.planning.findings.scene import Scene
+from pathway.core.planning.path_wishes import bounce_place
+from pathway.core.planning.plan import Finding, NotePlan, Severity
+from pathway.core.planning.starts import fastest_catch, sound_of
+from pathway.core.rig.bow import Direction
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+
+DETACHE_MEDIUM = 10.0  # détaché notes a second from which it is worth a word
+OFF_PLACE = 0.06  # from where the bow answers [m]
+OWN_RATE = 0.12  # of the player's rate [1]
+UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
+
+
+def technique_findings(scene: Scene) -> Iterator[Finding]:
+    """Yield what the stroke types bring."""
+    rates = scene.draft.rates
+    for k in range(len(scene.strokes)):
+        if rates[k] > 0:
+            yield from _rate(scene, k, rates[k])
+    yield from _bounces(scene, rates)
+    yield from _accents(scene)
+    yield from _strings(scene)
+
+
+def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
+    segment = scene.segment(k)
+    kind = segment.kind
+    if kind.own_rate:
+        yield from _own_rate(scene, k, rate)
+        return
+    catch = fastest_catch(sound_of(scene.notes_of(k)[0], scene.placed(k)), kind) if kind.catch else None
+    limits = [limit for limit in (kind.most_per_second, catch) if limit is not None]
+    if not limits:
+        return
+    most = min(limits)
+    if kind.key == "detache":
+        most = DETACHE_MEDIUM
+    if rate <= most:
+        return
+    severity = Severity.HIGH if all(rate > limit for limit in limits) else Severity.MEDIUM
+    other = _works(kind, rate)
+    caught = kind.start.value == "catch" and catch == most
+    why = "the string takes longer to be loaded and let go" if caught else f"it works up to {most:.0f}"
+    advice = f" Play {other.name} instead." if other else " Slow down, or slur some of them."
+    text = f"{rate:.1f} notes a second are too fast for {kind.name}: {why}.{advice}"
+    yield scene.finding("too-fast-for-type", severity, k, text, rate=rate, most=most)
+
+
+def _works(kind: StrokeType, rate: float) -> StrokeType | None:
+    """Return the next manner that bears a rate."""
+    seen = {kind.key}
+    while kind.faster and kind.faster not in seen:
+        kind = STROKE_TYPES[kind.faster]
+        seen.add(kind.key)
+        if kind.most_per_second is None or rate <= kind.most_per_second:
+            return kind
+    return None
+
+
+def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
+    kind, own = scene.segment(k).kind, scene.draft.rig.staccato_rate
+    low, high = (own * (1 - OWN_RATE), own * (1 + OWN_RATE)) if own else (kind.least_per_second, kind.most_per_second)
+    if high is not None and low <= rate <= high:
+        return
+    whose = f"yours runs at {own:.1f}" if own else f"it runs by itself between {low:.0f} and {high:.0f}"
+    way = "faster" if rate > low else "slower"
+    text = f"these notes want {rate:.1f} a second; {whose}, not {way}. Place each note, or take another tempo."
+    yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own or 0.0)
+
+
+def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
+    rig = scene.draft.rig
+    for k, rate in enumerate(rates):
+        segment = scene.segment(k)
+        kind = segment.kind
+        if rate == 0 or not kind.bounces:
+            continue
+        middle = float(scene.path.starts[k] + scene.path.ends[k]) / 2
+        bounce = Bounce(rig.bow, rig.instrument.strings[scene.placed(k).strings[0]].gravity_share)
+        best, own = bounce_place(segment, scene.placed(k), rig), float(bounce.rate(middle))
+        if kind.least_per_second and rate < kind.least_per_second:
+            text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
+            yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)
+        elif abs(middle - best) > OFF_PLACE:
+            side = "tip" if best > middle else "frog"
+            text = (
+                f"the bow answers {own:.1f} times a second here and you want {rate:.1f}; the place for it lies "
+                f"{100 * abs(best - middle):.0f} cm nearer the {side}."
+            )
+            yield scene.finding("bounce-place", Severity.MEDIUM, k, text, rate=rate, bow=own, best_cm=100 * best)
+        elif _falls_apart(bounce, kind, middle, rate):
+            height = 1000 * float(bounce.height(middle, rate))
+            text = (
+                f"the bow would fly {height:.0f} mm high and comes back too late. Stay lower, tilt less, or lead it "
+                "with the hand on the string."
+            )
+            yield scene.finding("bounce-height", Severity.MEDIUM, k, text, height_mm=height, bow=own)
+
+
+def _falls_apart(bounce: Bounce, kind: StrokeType, place: float, rate: float) -> bool:
+    if kind.key != "spiccato" or rate < 6:
+        return False
+    return float(bounce.height(place, rate)) > HIGHEST_FLIGHT or float(bounce.rate(place)) < rate / 2
+
+
+def _accents(scene: Scene) -> Iterator[Finding]:
+    """Accents of one passage that fall short on one of the two bows."""
+    groups: dict[int | None, dict[int, list[NotePlan]]] = defaultdict(lambda: {1: [], -1: []})
+    for k, stroke in enumerate(scene.strokes):
+        note = scene.notes_of(k)[0]
+        if note.pulse_db > 0 and note.onset_of_tone is not None:
+            groups[scene.segment(k).ask.passage][int(stroke.direction)].append(note)
+    for sides in groups.values():
+        if not sides[1] or not sides[-1]:
+            continue
+        down, up = (float(np.mean([_attack(n) for n in sides[way]])) for way in (1, -1))
+        if abs(down - up) > UNEVEN:
+            word = scene.draft.rig.word(Direction.UP if up < down else Direction.DOWN)
+            weak = sides[-1] if up < down else sides[1]
+            text = (
+                f"Bar {weak[0].measure}: accents on the {word} come {abs(down - up):.0f} dB weaker than the others. "
+                "Play them nearer the middle, shorter, or with more moment of the hand."
+            )
+            notes = tuple(n.id for n in weak)
+            yield Finding("uneven-accents", Severity.MEDIUM, notes, text, {"down_db": down, "up_db": up})
+
+
+def _attack(note: NotePlan) -> float:
+    return note.onset_of_tone.attack_db if note.onset_of_tone else 0.0
+
+
+def _strings(scene: Scene) -> Iterator[Finding]:
+    by_string: dict[int, list[NotePlan]] = defaultdict(list)
+    for note in scene.notes:
+        by_string[note.lead.string].append(note)
+    for string, notes in sorted(by_string.items()):
+        off = float(np.mean([n.level_db - n.target_db for n in notes]))
+        if len(notes) >= ENOUGH_NOTES and abs(off) > STRING_OFF:
+            worst = min(notes, key=lambda n: n.level_db - n.target_db)
+            name = scene.draft.rig.instrument.strings[string].letter
+            way = "softer" if off < 0 else "louder"
+            text = f"the {name} string comes out {abs(off):.1f} dB {way} than the rest asks for."
+            yield Finding(
+                "string-imbalance", Severity.LOW, (worst.id,), f"Bar {worst.measure}: {text}", {"off_db": off}
+            )

@@ -1,0 +1,37 @@
+"""Locks of more than directions, and passages: settings and locks as lists of wishes."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0002"
+down_revision = "0001"
+
+_DIRECTIONS = {"down": 1, "up": -1}
+_TABLE = sa.table(
+    "revision",
+    sa.column("id", sa.Integer),
+    sa.column("tempo_bpm", sa.Float),
+    sa.column("settings", sa.JSON),
+    sa.column("locks", sa.JSON),
+)
+
+
+def upgrade() -> None:
+    op.add_column("revision", sa.Column("settings", sa.JSON, nullable=False, server_default="{}"))
+    connection = op.get_bind()
+    for row in connection.execute(sa.select(_TABLE.c.id, _TABLE.c.tempo_bpm, _TABLE.c.locks)).all():
+        locks = [{"note": note, "direction": _DIRECTIONS[word]} for note, word in row.locks.items()]
+        values = {"settings": {"tempo_bpm": row.tempo_bpm}, "locks": locks}
+        connection.execute(sa.update(_TABLE).where(_TABLE.c.id == row.id).values(values))
+    op.drop_column("revision", "tempo_bpm")
+
+
+def downgrade() -> None:
+    op.add_column("revision", sa.Column("tempo_bpm", sa.Float))
+    connection = op.get_bind()
+    words = {value: word for word, value in _DIRECTIONS.items()}
+    for row in connection.execute(sa.select(_TABLE.c.id, _TABLE.c.settings, _TABLE.c.locks)).all():
+        locks = {lock["note"]: words[lock["direction"]] for lock in row.locks if lock.get("direction")}
+        values = {"tempo_bpm": row.settings.get("tempo_bpm"), "locks": locks}
+        connection.execute(sa.update(_TABLE).where(_TABLE.c.id == row.id).values(values))
+    op.drop_column("revision", "settings")
