@@ -37,16 +37,7 @@ def assemble(
     draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None = None
 ) -> Plan:
     """Return the plan that a hair path makes of a draft; what a known plan of the same draft says is kept."""
-    times = problem.times(path)
-    fresh = _fresh(draft, problem, path, times, known)
-    spans = {k: spans_of(draft.segments[k], path, k, float(times[k])) for k in fresh}
-    bowed = _notes(draft, path, spans, known)
-    strokes = tuple(
-        _stroke(draft, problem, path, k, spans[k], bowed, locks)
-        if k in spans
-        else _relocked(known.strokes[k], draft.segments[k], locks)  # type: ignore[union-attr]
-        for k in range(len(draft.segments))
-    )
+    strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
     return Plan(
         draft=draft,
         locks=locks,
@@ -57,6 +48,23 @@ def assemble(
         findings=find(draft, problem, path, strokes, bowed),
         totals=total_up(draft, strokes, bowed),
     )
+
+
+def strokes_and_notes(
+    draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None = None
+) -> tuple[tuple[StrokePlan, ...], tuple[NotePlan, ...]]:
+    """Return the strokes and the bowed notes that a hair path makes of a draft."""
+    times = problem.times(path)
+    fresh = _fresh(draft, problem, path, times, known)
+    spans = {k: spans_of(draft.segments[k], path, k, float(times[k])) for k in fresh}
+    bowed = _notes(draft, path, spans, known)
+    strokes = tuple(
+        _stroke(draft, problem, path, k, spans[k], bowed, locks)
+        if k in spans
+        else _relocked(known.strokes[k], draft.segments[k], locks)  # type: ignore[union-attr]
+        for k in range(len(draft.segments))
+    )
+    return strokes, bowed
 
 
 def _fresh(draft: Draft, problem: PathProblem, path: Path, times: FloatArray, known: Plan | None) -> list[int]:

@@ -7,7 +7,7 @@ from functools import cached_property
 
 from pathway.core.music import Part
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.path_problem import Link, Path
+from pathway.core.planning.path_problem import Link, Path, PathProblem
 from pathway.core.planning.wishes import Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
@@ -202,6 +202,11 @@ class Plan:
         return self.draft.rig
 
     @cached_property
+    def problem(self) -> PathProblem:
+        """Return what the path's cost knew of the strokes, the locks left aside."""
+        return self.draft.problem
+
+    @cached_property
     def notices(self) -> tuple[str, ...]:
         """Return what the reader and the planner had to decide."""
         events = (note.event for segment in self.draft.segments for note in segment.notes)
@@ -226,6 +231,11 @@ class Plan:
     def note(self) -> dict[str, NotePlan]:
         """Return the notes by id."""
         return {note.id: note for note in self.notes}
+
+    @cached_property
+    def stroke_index(self) -> dict[str, int]:
+        """Return the place of every stroke by its id."""
+        return {stroke.id: k for k, stroke in enumerate(self.strokes)}
 
     @cached_property
     def stroke(self) -> dict[str, StrokePlan]:

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from pathway.core.physics.bounce import HIGHEST_FLIGHT, Bounce
+from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT, Bounce
 from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.path_wishes import bounce_place
 from pathway.core.planning.plan import Finding, NotePlan, Severity
@@ -91,10 +91,12 @@ def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
             yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)
         elif abs(middle - best) > OFF_PLACE:
             side = "tip" if best > middle else "frog"
-            text = (
-                f"the bow answers {own:.1f} times a second here and you want {rate:.1f}; the place for it lies "
-                f"{100 * abs(best - middle):.0f} cm nearer the {side}."
+            why = (
+                "thrown notes as slow as these are led by the hand"
+                if rate < HAND_LEADS_BELOW
+                else f"the bow answers {own:.1f} times a second here and you want {rate:.1f}"
             )
+            text = f"{why}; the place for it lies {100 * abs(best - middle):.0f} cm nearer the {side}."
             yield scene.finding("bounce-place", Severity.MEDIUM, k, text, rate=rate, bow=own, best_cm=100 * best)
         elif _falls_apart(bounce, kind, middle, rate):
             height = 1000 * float(bounce.height(middle, rate))
@@ -106,7 +108,7 @@ def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
 
 
 def _falls_apart(bounce: Bounce, kind: StrokeType, place: float, rate: float) -> bool:
-    if kind.key != "spiccato" or rate < 6:
+    if kind.key != "spiccato" or rate < HAND_LEADS_BELOW:
         return False
     return float(bounce.height(place, rate)) > HIGHEST_FLIGHT or float(bounce.rate(place)) < rate / 2
 

@@ -78,7 +78,7 @@ def _tone_finding(code: str, notes: Sequence[NotePlan], worst: NotePlan) -> Find
 def _strain(scene: Scene) -> Iterator[Finding]:
     """More than half of any minute near the hand's limit."""
     limit = STRAIN_SHARE * scene.draft.rig.torque_limit
-    heavy = [n for n in scene.notes if max(abs(n.torque_start), abs(n.torque_end)) > limit]
+    heavy = [n for n in scene.notes if abs(n.torque_start + n.torque_end) / 2 > limit]
     total, first = 0.0, 0
     for i, note in enumerate(heavy):
         total += note.sounding
@@ -86,12 +86,12 @@ def _strain(scene: Scene) -> Iterator[Finding]:
             total -= heavy[first].sounding
             first += 1
         if total > STRAIN_SECONDS:
-            inner = tuple(n.id for n in heavy[first : i + 1])
+            worst = max(heavy[first : i + 1], key=lambda n: abs(n.torque_end))
             text = (
-                f"Bar {heavy[first].measure}: {total:.0f} s of the next minute ask for nearly all the moment of your "
+                f"Bar {worst.measure}: {total:.0f} s of the minute around it ask for nearly all the moment of your "
                 "hand. Play nearer the middle where you can, and rest before repeating it."
             )
-            yield Finding("heavy-hand", Severity.LOW, inner, text, {"seconds": total})
+            yield Finding("heavy-hand", Severity.LOW, (worst.id,), text, {"seconds": total})
             return
 
 
