@@ -32,7 +32,7 @@ assets: node_modules/.ok $(V)/.run
 	npm run -s vendor
 	npm run -s css
 	$(BIN)/python scripts/music_font.py
-	$(BIN)/pathway schema > docs/plan.schema.json
+	for kind in plan rig wishes; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
 
 browser:
 	@if [ -n "$$CHROMIUM" ] || command -v chromium >/dev/null; then :; \

@@ -1,30 +1,45 @@
-"""The command line: plan, check, rigs, strokes, serve, bench."""
+"""The command line: plan, check, rigs, strokes, schema, serve, bench. What it prints is in `report`."""
 
 import json
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import asdict
+from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, NoReturn
 
 import typer
+from pydantic import BaseModel
 from rich.console import Console
 from rich.progress import Progress, SpinnerColumn, TextColumn, TimeElapsedColumn
 from rich.table import Table
 
 from pathway.core.planning import Plan, Settings, Style, plan_part
 from pathway.core.rig import PRESETS, Rig, preset
-from pathway.core.technique.stroke_types import STROKE_TYPES
-from pathway.errors import PathwayError, ScoreError
+from pathway.core.technique.descriptions import DESCRIPTIONS, Description
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+from pathway.errors import NotFound, PathwayError, ScoreError
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of, to_csv
-from pathway.formats.rig_document import read_rig, revised, rig_document
+from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
+from pathway.formats.wishes_document import WishesDoc, locks_of, passages_of, read_wishes
+from pathway.report import findings_of, rig_row, stroke_page, stroke_row, summary_of
 
 EXIT_REFUSED = 2  # the exit code of every PathwayError
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan the bow, note by note.")
 out, err = Console(), Console(stderr=True)
+
+
+class Document(StrEnum):
+    """The kinds of documents there are."""
+
+    PLAN = "plan"
+    RIG = "rig"
+    WISHES = "wishes"
+
 
 ScoreArg = Annotated[Path, typer.Argument(help="A score: .musicxml, .xml, .mxl, .mei, .abc or .krn.")]
 
@@ -64,7 +79,10 @@ def plan(
         str | None, typer.Option(help="Rig by name, or a rig file, .json; else guessed from the part's name.")
     ] = None,
     tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
-    style: Annotated[Style, typer.Option(help="How strong and weak beats are told apart.")] = Style.MODERN,
+    style: Annotated[Style | None, typer.Option(help="How strong and weak beats are told apart.")] = None,
+    wishes: Annotated[
+        Path | None, typer.Option(help="Passages and locks, a wish file, .json (docs/wishes.schema.json).")
+    ] = None,
     settings: Annotated[
         list[str] | None, typer.Option("--set", help="A number of the rig, such as bow.mass_g=58; may be repeated.")
     ] = None,
@@ -78,12 +96,21 @@ def plan(
             file = ScoreFile(score.read_bytes(), score.name)
             found = file.part(part)
         chosen = revised(_rig(rig or guess_rig(found.part.name)), settings or ())
+        music = at_pitch(found.part, chosen)
+        asked = read_wishes(wishes.read_bytes()) if wishes else WishesDoc()
+        choices = Settings(tempo, style or asked.style, passages_of(asked, music))
         with _progress("Planning every bow", quiet):
-            planned = plan_part(at_pitch(found.part, chosen), chosen, Settings(tempo, style))
+            planned = plan_part(music, chosen, choices, locks_of(asked, music))
         if output is not None:
-            _write(output, planned, file)
+            with _progress("Trying what helps", quiet):
+                _write(output, planned, file)
         if not quiet:
-            _summary(document_of(planned), output)
+            with _progress("Trying what helps", quiet):
+                document = document_of(planned, with_fixes=True)
+            out.print(summary_of(document))
+            if output is not None:
+                out.print(f"Written: {output}")
+            _print_notes(document)
 
 
 def _rig(wanted: str) -> Rig:
@@ -103,7 +130,7 @@ def _check_ending(output: Path | None) -> None:
 
 def _write(output: Path, planned: Plan, file: ScoreFile) -> None:
     if output.suffix == ".json":
-        output.write_text(document_of(planned).to_json() + "\n", encoding="utf-8")
+        output.write_text(document_of(planned, with_fixes=True).to_json() + "\n", encoding="utf-8")
     elif output.suffix == ".csv":
         output.write_text(to_csv(document_of(planned)), encoding="utf-8")
     elif file.takes_marks:
@@ -116,33 +143,10 @@ def _write(output: Path, planned: Plan, file: ScoreFile) -> None:
         )
 
 
-def _summary(document: PlanDocument, output: Path | None) -> None:
-    piece, totals = document.piece, document.totals
-    table = Table(title=f"{piece.title} · {piece.part}", title_justify="left", show_header=False, box=None)
-    table.add_row("rig", document.rig.instrument.name)
-    table.add_row("tempo", f"{piece.tempo_bpm:g} a minute; no bow too short from {totals.lowest_tempo_bpm:.0f}")
-    downs = sum(stroke.direction == "down" for stroke in document.strokes)
-    table.add_row("bows", f"{len(document.strokes)}: {downs} down, {len(document.strokes) - downs} up")
-    links = {kind: sum(s.entry == kind for s in document.strokes) for kind in ("hook", "retake")}
-    table.add_row("links", ", ".join(f"{count} {kind}s" for kind, count in links.items()))
-    table.add_row("hair", f"{totals.hair_m:.1f} m")
-    table.add_row("down − up", f"{totals.balance.down_minus_up_db:+.1f} dB, spread {totals.balance.spread_db:.1f} dB")
-    if output is not None:
-        table.add_row("written", str(output))
-    out.print(table)
+def _print_notes(document: PlanDocument) -> None:
     for notice in document.notices:
         out.print(notice, style="dim")
-    _print_findings(document)
-
-
-def _print_findings(document: PlanDocument) -> None:
-    if not document.findings:
-        out.print("Nothing in the way.")
-        return
-    table = Table("", "what to look at", box=None, padding=(0, 1))
-    for finding in document.findings:
-        table.add_row(finding.severity, finding.text)
-    out.print(table)
+    out.print(findings_of(document))
 
 
 @app.command()
@@ -154,7 +158,7 @@ def check(document: Annotated[Path, typer.Argument(help="A plan document, .json.
         if broken:
             _refuse("The plan breaks its own rules: " + "; ".join(broken) + ".")
         out.print(f"{found.piece.title} · {found.piece.part}: a sound plan of {len(found.strokes)} bows.")
-        _print_findings(found)
+        out.print(findings_of(found))
 
 
 @app.command()
@@ -167,50 +171,55 @@ def rigs(
         with _refusals():
             sys.stdout.write(rig_document(preset(show)).model_dump_json(indent=1) + "\n")
         return
-    rows: list[dict[str, object]] = [
-        {
-            "key": key,
-            "strings": " ".join(s.name for s in rig.instrument.strings),
-            "bow_g": round(1000 * rig.bow.mass),
-            "hair_cm": round(100 * rig.bow.hair, 1),
-            "most_torque_nm": rig.torque_limit,
-        }
-        for key, rig in PRESETS.items()
-    ]
-    _table(rows, as_json)
+    _table([rig_row(key, rig) for key, rig in PRESETS.items()], as_json)
 
 
 @app.command()
-def strokes(as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
+def strokes(
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+    show: Annotated[str | None, typer.Option(help="All about one stroke type.")] = None,
+) -> None:
     """List the stroke types."""
-    rows: list[dict[str, object]] = [
-        {
-            "key": kind.key,
-            "name": kind.name,
-            "where": "by level" if kind.zone is None else f"{kind.zone[0]:g}–{kind.zone[1]:g} of the hair",
-            "gap": kind.gap,
-            "most_per_second": kind.most_per_second,
-            "tilt_deg": kind.tilt_deg,
-        }
-        for kind in STROKE_TYPES.values()
-    ]
+    if show is not None:
+        with _refusals():
+            out.print(stroke_page(*_stroke_type(show)))
+        return
+    rows = [stroke_row(kind) for kind in STROKE_TYPES.values()]
+    if as_json:
+        rows = [row | asdict(DESCRIPTIONS[str(row["key"])]) for row in rows]
     _table(rows, as_json)
+
+
+def _stroke_type(key: str) -> tuple[StrokeType, Description]:
+    if key not in STROKE_TYPES:
+        raise NotFound(f"There is no stroke type called {key!r}", advice=f"Types: {', '.join(STROKE_TYPES)}.")
+    return STROKE_TYPES[key], DESCRIPTIONS[key]
 
 
 def _table(rows: list[dict[str, object]], as_json: bool) -> None:
     if as_json:
         sys.stdout.write(json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
         return
-    table = Table(*[name.replace("_", " ") for name in rows[0]], box=None)
+    table = Table(box=None, padding=(0, 1, 0, 0))
+    for i, name in enumerate(rows[0]):
+        table.add_column(name.replace("_", " "), no_wrap=i == 0)
     for row in rows:
         table.add_row(*("–" if value is None else str(value) for value in row.values()))
     out.print(table)
 
 
 @app.command()
-def schema() -> None:
-    """Print the JSON Schema of plan documents."""
-    sys.stdout.write(json.dumps(PlanDocument.model_json_schema(), indent=1) + "\n")
+def schema(
+    kind: Annotated[Document, typer.Argument(help="Which kind of document.")] = Document.PLAN,
+) -> None:
+    """Print the JSON Schema of a kind of document."""
+    models: dict[Document, type[BaseModel]] = {
+        Document.PLAN: PlanDocument,
+        Document.RIG: RigDoc,
+        Document.WISHES: WishesDoc,
+    }
+    model = models[kind]
+    sys.stdout.write(json.dumps(model.model_json_schema(), indent=1) + "\n")
 
 
 @app.command()

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.errors import PlanError
 from pathway.formats.rig_document import RigDoc
+from pathway.formats.wishes_document import LockDoc, PassageDoc
 
 
 class _Model(BaseModel):
@@ -26,9 +27,11 @@ class PieceDoc(_Model):
 
 
 class SettingsDoc(_Model):
-    """Choices for the whole piece."""
+    """Choices for the whole piece, its passages, and the player's locks."""
 
     style: Literal["modern", "early"]
+    passages: list[PassageDoc] = []
+    locks: list[LockDoc] = []
 
 
 class StrokeDoc(_Model):
@@ -72,6 +75,7 @@ class VoiceDoc(_Model):
     window: WindowDoc
     level_db: float
     lead: bool
+    loops: int = Field(default=1, description="more than one: a harmonic")
 
 
 class NoteDoc(_Model):
@@ -89,11 +93,17 @@ class NoteDoc(_Model):
     end_cm: float
     length_cm: float
     speed_cm_s: float
+    speed_start_cm_s: float = 0.0
+    speed_end_cm_s: float = 0.0
+    rise_s: float | None = Field(default=None, description="time to gather speed; null inside a slur")
+    speak_s: float | None = Field(default=None, description="until the tone stands; null inside a slur")
+    attack_db: float | None = Field(default=None, description="of an accent here; null inside a slur")
     contact_cm: float
     lane: int
     force_n: float
     weight_g: float
-    tilt_deg: float
+    tilt_deg: float = Field(description="as the note begins")
+    tilt_end_deg: float = 0.0
     hair_mm: float
     level_deg: float
     hand_torque_nm: float = Field(description="at the note's end; positive: the index finger presses")
@@ -123,6 +133,24 @@ class CrossingDoc(_Model):
     skips: int
 
 
+class ChangeDoc(_Model):
+    """What a fix adds to the player's wishes."""
+
+    locks: list[LockDoc] = []
+    frees: str | None = Field(default=None, description="the note whose lock is taken back")
+    passage: PassageDoc | None = None
+    tempo_bpm: float | None = None
+
+
+class FixDoc(_Model):
+    """A change that was tried and helps."""
+
+    id: str
+    text: str
+    effect: str = Field(description="on all findings near")
+    change: ChangeDoc
+
+
 class FindingDoc(_Model):
     """Something that will go wrong."""
 
@@ -131,6 +159,7 @@ class FindingDoc(_Model):
     notes: list[str]
     text: str
     numbers: dict[str, float]
+    fixes: list[FixDoc] = []
 
 
 class MeasureDoc(_Model):
@@ -141,12 +170,33 @@ class MeasureDoc(_Model):
     net_cm: float
 
 
+class GroupDoc(_Model):
+    """Some notes that have something in common."""
+
+    kind: Literal["direction", "string", "third", "passage", "voice"]
+    name: str
+    notes: int
+    off_db: float = Field(description="mean of level less target")
+    attack_db: float | None = Field(description="mean of the accents; null without any")
+
+
 class BalanceDoc(_Model):
     """How even the plan sounds."""
 
     down_minus_up_db: float
     by_string_db: dict[str, float]
     spread_db: float
+    groups: list[GroupDoc] = []
+    worst_notes: list[str] = []
+
+
+class TempiDoc(_Model):
+    """Where the bows fit, in beats a minute."""
+
+    lowest_bpm: float
+    comfortable_bpm: float
+    in_context_bpm: float | None
+    first_to_fail: list[str]
 
 
 class TotalsDoc(_Model):
@@ -155,6 +205,7 @@ class TotalsDoc(_Model):
     hair_m: float
     per_measure: list[MeasureDoc]
     lowest_tempo_bpm: float
+    tempi: TempiDoc | None = None
     balance: BalanceDoc
 
 

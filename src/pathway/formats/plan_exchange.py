@@ -9,32 +9,40 @@ import math
 
 from pathway.core.music import pitch_name
 from pathway.core.physics.lever import GRAVITY
+from pathway.core.planning.balance import balance_of
+from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
+from pathway.core.planning.tempi import tempo_range
 from pathway.core.planning.validate import problems_in
 from pathway.core.rig.bow import Direction
 from pathway.formats.plan_document import (
     BalanceDoc,
+    ChangeDoc,
     CrossingDoc,
     FindingDoc,
+    FixDoc,
+    GroupDoc,
     MeasureDoc,
     NoteDoc,
     PieceDoc,
     PlanDocument,
     SettingsDoc,
     StrokeDoc,
+    TempiDoc,
     TotalsDoc,
     VoiceDoc,
     WindowDoc,
 )
 from pathway.formats.rig_document import rig_document
+from pathway.formats.wishes_document import lock_document, passage_document
 
 GRAMS_PER_NEWTON = 1000 / GRAVITY
 DIGITS = 5  # of rounded numbers
 
 
-def document_of(plan: Plan) -> PlanDocument:
-    """Return the document of a plan."""
+def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
+    """Return the document of a plan; fixes are tried one by one, which takes its time."""
     part = plan.part
     return PlanDocument(
         piece=PieceDoc(
@@ -45,7 +53,11 @@ def document_of(plan: Plan) -> PlanDocument:
             beat_unit=float(part.tempo.unit),
         ),
         rig=rig_document(plan.rig),
-        settings=SettingsDoc(style=plan.draft.settings.style.value),
+        settings=SettingsDoc(
+            style=plan.draft.settings.style.value,
+            passages=[passage_document(passage) for passage in plan.draft.settings.passages],
+            locks=[lock_document(lock) for lock in plan.locks.values()],
+        ),
         strokes=[_stroke(stroke) for stroke in plan.strokes],
         notes=[_note(note, plan) for note in plan.notes],
         crossings=_crossings(plan),
@@ -56,12 +68,23 @@ def document_of(plan: Plan) -> PlanDocument:
                 notes=list(f.notes),
                 text=f.text,
                 numbers={k: _round(v) for k, v in f.numbers.items()},
+                fixes=[_fix(fix) for fix in fixes_for(plan, f)] if with_fixes else [],
             )
             for f in plan.findings
         ],
         totals=_totals(plan),
         notices=list(plan.notices),
     )
+
+
+def _fix(fix: Fix) -> FixDoc:
+    change = ChangeDoc(
+        locks=[lock_document(lock) for lock in fix.locks],
+        frees=fix.frees,
+        passage=passage_document(fix.passage) if fix.passage else None,
+        tempo_bpm=fix.tempo_bpm,
+    )
+    return FixDoc(id=fix.id, text=fix.text, effect=fix.effect, change=change)
 
 
 def broken_rules(document: PlanDocument) -> list[str]:
@@ -137,7 +160,7 @@ def _stroke(stroke: StrokePlan) -> StrokeDoc:
 
 
 def _note(note: NotePlan, plan: Plan) -> NoteDoc:
-    strings = plan.rig.instrument.strings
+    strings, onset = plan.rig.instrument.strings, note.onset_of_tone
     voices = [
         VoiceDoc(
             midi=v.midi,
@@ -149,6 +172,7 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
             window=WindowDoc(min_n=_round(v.window[0]), max_n=_round(v.window[1]), place=_round(v.place)),
             level_db=_round(v.level_db),
             lead=v.lead,
+            loops=v.loops,
         )
         for v in note.voices
     ]
@@ -170,6 +194,12 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         force_n=_round(note.force),
         weight_g=round(note.force * GRAMS_PER_NEWTON, 2),
         tilt_deg=_round(math.degrees(note.tilt)),
+        tilt_end_deg=_round(math.degrees(note.tilt_end)),
+        speed_start_cm_s=_cm(note.speed_ends[0]),
+        speed_end_cm_s=_cm(note.speed_ends[1]),
+        rise_s=_round(onset.rise) if onset else None,
+        speak_s=_round(onset.speak) if onset else None,
+        attack_db=_round(onset.attack_db) if onset else None,
         hair_mm=_round(1000 * note.hair_width),
         level_deg=_round(math.degrees(note.level)),
         hand_torque_nm=_round(note.torque_end),
@@ -179,7 +209,7 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         level_db=_round(note.level_db),
         brightness=_round(note.brightness),
         tone=note.tone.value,
-        locked=["direction"] if note.stroke and plan.stroke[note.stroke].locked else [],
+        locked=list(plan.stroke[note.stroke].locks) if note.stroke else [],
     )
 
 
@@ -205,16 +235,34 @@ def _crossings(plan: Plan) -> list[CrossingDoc]:
 
 def _totals(plan: Plan) -> TotalsDoc:
     totals, strings = plan.totals, plan.rig.instrument.strings
+    balance, tempi = balance_of(plan), tempo_range(plan)
     return TotalsDoc(
         hair_m=_round(totals.hair),
         per_measure=[
             MeasureDoc(measure=number, hair_cm=_cm(hair), net_cm=_cm(net)) for number, hair, net in totals.per_measure
         ],
         lowest_tempo_bpm=_round(totals.lowest_tempo_bpm),
+        tempi=TempiDoc(
+            lowest_bpm=_round(tempi.lowest),
+            comfortable_bpm=_round(tempi.comfortable),
+            in_context_bpm=None if tempi.in_context is None else _round(tempi.in_context),
+            first_to_fail=list(tempi.first_to_fail),
+        ),
         balance=BalanceDoc(
             down_minus_up_db=_round(totals.down_minus_up_db),
             by_string_db={strings[i].letter: _round(db) for i, db in totals.by_string_db.items()},
             spread_db=_round(totals.spread_db),
+            groups=[
+                GroupDoc(
+                    kind=g.kind,
+                    name=g.name,
+                    notes=g.notes,
+                    off_db=_round(g.off_db),
+                    attack_db=None if g.attack_db is None else _round(g.attack_db),
+                )
+                for g in balance.groups
+            ],
+            worst_notes=list(balance.worst),
         ),
     )
 
@@ -253,7 +301,7 @@ def _note_of(doc: NoteDoc) -> NotePlan:
         lane=doc.lane,
         level_db=doc.level_db,
         target_db=doc.target_db,
-        tone=Tone.PRESSED if doc.tone == "pressed" else Tone.AIRY if doc.tone == "airy" else Tone.CORE,
+        tone=Tone(doc.tone),
     )
 
 

@@ -23,7 +23,7 @@ def _turned(before: Plan, after: Plan) -> str:
     if not turned:
         return ""
     if len(turned) == 1:
-        return f"{_bars([turned[0].id], after)}: now {turned[0].direction.word}-bow"
+        return f"{_bars([turned[0].id], after)}: now {after.rig.word(turned[0].direction)}"
     return f"{len(turned)} bows turned in {_bars([s.id for s in turned], after)}"
 
 

@@ -8,6 +8,8 @@ from typing import TypeVar
 
 from pathway.core.music import Part
 from pathway.core.planning import Lock, Plan, plan_part, replan, revisit
+from pathway.core.planning.fixes import Fix, fixes_for
+from pathway.core.planning.plan import Finding
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, OutOfRange
@@ -39,6 +41,14 @@ class Edited:
 
     now: OpenPiece
     before: Plan
+
+
+@dataclass(frozen=True, slots=True)
+class Help:
+    """A finding with the changes that help."""
+
+    finding: Finding
+    fixes: tuple[Fix, ...]
 
 
 class _Shelf(OrderedDict[object, _Kept]):
@@ -125,8 +135,41 @@ class Desk:
             label = f"Bar {bar}: direction left to the plan"
         else:
             locks = _with_direction(locks, stroke, direction)
-            label = f"Bar {bar}: {direction.word}-bow"
+            label = f"Bar {bar}: {now.plan.rig.word(direction)}"
         plan = replan(now.plan, locks.values())
+        return self._save(now, version, _revision(label, plan, locks.values()), plan)
+
+    def helps(self, key: int, note: str) -> list[Help]:
+        """Return what helps against the findings that speak of a note; every fix has been tried.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        plan = self.open(key).plan
+        return [Help(f, fixes_for(plan, f)) for f in plan.findings if note in f.notes]
+
+    def take(self, key: int, version: int, note: str, code: str, fix: str) -> Edited:
+        """Take a fix of a finding: its wishes join the player's own.
+
+        Raises:
+            NotFound: no such piece, or a fix that is not offered any more.
+            Conflict, PlanError: as for turn.
+        """
+        now = self.open(key)
+        offered = [f for h in self.helps(key, note) if h.finding.code == code for f in h.fixes if f.id == fix]
+        if not offered:
+            raise NotFound("This help is not offered any more", advice="Choose the finding again.")
+        taken = offered[0]
+        locks = {lock.note: lock for lock in now.piece.revision.locks if lock.note != taken.frees}
+        locks |= {lock.note: lock for lock in taken.locks}
+        settings = now.plan.draft.settings
+        if taken.passage or taken.tempo_bpm:
+            passages = (*settings.passages, taken.passage) if taken.passage else settings.passages
+            settings = replace(settings, passages=passages, tempo_bpm=taken.tempo_bpm or settings.tempo_bpm)
+            plan = plan_part(now.plan.part, now.plan.rig, settings, locks.values())
+        else:
+            plan = replan(now.plan, locks.values())
+        label = f"Bar {now.plan.note[note].measure}: {taken.text.lower()}"
         return self._save(now, version, _revision(label, plan, locks.values()), plan)
 
     def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:

@@ -31,7 +31,7 @@ def tempo_range(plan: Plan) -> TempoRange:
     calm = np.maximum(SAVED * problem.preferred, EASY * problem.slowest)
     factors = np.arange(SLOWEST, FASTEST, STEP)
     failing = _failing(plan, factors)
-    fits: BoolArray = ~failing.any(axis=0)
+    fits: BoolArray = np.logical_not(np.logical_or.reduce(failing, axis=0))
     context: float | None = None
     first: tuple[str, ...] = ()
     if fits.any():

@@ -39,6 +39,27 @@ def show_note(request: Request, key: int, note: str, desk: DeskOf, pages: PagesO
     return pages.render(request, "fragments/card.html", {"view": _view(request, desk, desk.visit(key, note), note)})
 
 
+@router.get("/notes/{note}/helps")
+def show_helps(request: Request, key: int, note: str, desk: DeskOf, pages: PagesOf) -> Response:
+    """What helps against the findings of a note, each tried on the plan."""
+    return pages.render(request, "fragments/helps.html", {"helps": desk.helps(key, note)})
+
+
+@router.post("/fix")
+def take_fix(
+    request: Request,
+    key: int,
+    note: Annotated[str, Form()],
+    version: Annotated[int, Form()],
+    code: Annotated[str, Form()],
+    fix: Annotated[str, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+) -> Response:
+    """Take a fix of a finding."""
+    return _edited(request, pages, desk, desk.take(key, version, note, code, fix), note)
+
+
 @router.post("/direction")
 def turn_bow(
     request: Request,

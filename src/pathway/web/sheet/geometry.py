@@ -59,7 +59,7 @@ class Sign:
     x: float
     y: float
     down: bool
-    fixed: str  # "locked", "printed" or ""
+    fixed: str  # "locked", "printed", "proposed" or ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -239,7 +239,8 @@ class _Drawer:
     def _sign(self, stroke_id: str) -> Sign:
         stroke = self.plan.stroke[stroke_id]
         spot = self.system.notes[stroke_id]
-        fixed = "locked" if stroke.locked else "printed" if stroke.printed else ""
+        marks = {"locked": stroke.locked, "printed": stroke.printed, "proposed": stroke.proposed}
+        fixed = next((name for name, holds in marks.items() if holds), "")
         return Sign(stroke_id, spot.x, SIGNS + spot.top - SIGN_ABOVE, stroke.direction > 0, fixed)
 
     def _lane(self, note: NotePlan) -> Bar:
@@ -292,8 +293,8 @@ def label_of(note: NotePlan, plan: Plan) -> str:
     if note.stroke is None:
         return f"{place}, plucked"
     from_music = " and ".join(spoken_pitch(v.midi) for v in note.voices)
-    direction = plan.stroke[note.stroke].direction.word
-    return f"{place}, {from_music}, {direction}-bow, {100 * note.length:.0f} centimetres, {note.tone.value}"
+    word = plan.rig.word(plan.stroke[note.stroke].direction)
+    return f"{place}, {from_music}, {word}, {100 * note.length:.0f} centimetres, {note.tone.value}"
 
 
 def spoken_pitch(midi: int) -> str:

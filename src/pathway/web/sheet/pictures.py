@@ -47,7 +47,7 @@ def string_picture(note: NotePlan, rig: Rig) -> str:
         return bridge - contact / gap * (bridge - board)
 
     lead = note.lead
-    sounding = SoundingString.of(rig.instrument, lead.string, _semitones(note, rig.instrument))
+    sounding = _sounding(note, rig.instrument)
     lanes = "".join(
         f"M{x(float(edge) * lead.vibrating):.1f} {top}V{bottom}"
         for edge in sounding.lane_edges()
@@ -101,7 +101,7 @@ def bridge_picture(note: NotePlan, rig: Rig) -> str:
 def window_picture(note: NotePlan, rig: Rig) -> str:
     """The force window over the place on the string at this speed, with the note's point in it."""
     lead = note.lead
-    string = SoundingString.of(rig.instrument, lead.string, _semitones(note, rig.instrument))
+    string = _sounding(note, rig.instrument)
     far, near = max(string.furthest, lead.beta), CLOSEST
     least, most = 0.03, 20.0
     left, right, top, bottom = 8.0, 142.0, 8.0, 92.0
@@ -128,8 +128,10 @@ def window_picture(note: NotePlan, rig: Rig) -> str:
     )
 
 
-def _semitones(note: NotePlan, instrument: Instrument) -> int:
-    return note.lead.midi - instrument.strings[note.lead.string].midi
+def _sounding(note: NotePlan, instrument: Instrument) -> SoundingString:
+    """Return the lead's string as it sounds, stopped or touched."""
+    lead = note.lead
+    return SoundingString.of(instrument, lead.string, 12 * math.log2(instrument.length / lead.vibrating), lead.loops)
 
 
 def pitches(note: NotePlan) -> str:

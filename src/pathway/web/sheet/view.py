@@ -6,6 +6,8 @@ from functools import cached_property
 
 from pathway.core.physics.lever import finger_force
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.rig.bow import Direction
+from pathway.core.technique.schools import School, end_cue, limb_cue, start_cue, weight_cue
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
 from pathway.formats.staves import System
@@ -71,6 +73,8 @@ class NoteCard:
             return ""
         if self.stroke.locked:
             return "set by you"
+        if self.stroke.proposed:
+            return "proposed: too long for one bow"
         return "printed in the part" if self.stroke.printed else "found by the plan"
 
     @property
@@ -103,7 +107,12 @@ class NoteCard:
     def tone_words(self) -> str:
         """Return what the tone does, in words."""
         place = self.note.lead.place
-        words = {"core": "core tone", "airy": "airy: too light here", "pressed": "pressed: too heavy here"}
+        words = {
+            "core": "core tone",
+            "airy": "airy: too light here",
+            "pressed": "pressed: too heavy here",
+            "choked": "choked: it may start mute",
+        }
         return f"{words[self.tone]} · {100 * place:.0f} % up the window"
 
     @property
@@ -141,10 +150,59 @@ class NoteCard:
         weight = finger_force(torque, self.plan.rig.hold)
         return [
             Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
-            Value("Tilt", f"{math.degrees(note.tilt):.0f}", "°", f"{1000 * note.hair_width:.0f} mm of hair"),
+            Value("Tilt", _tilt(note), "°", f"{1000 * note.hair_width:.0f} mm of hair"),
             Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
             Value("Sounds for", f"{note.sounding:.2f}", "s"),
+            *self._stroke_values(),
         ]
+
+    def _stroke_values(self) -> list[Value]:
+        """Return what concerns the whole stroke: how it ends, and the time it has in hand."""
+        stroke = self.stroke
+        if stroke is None:
+            return []
+        in_hand = f"{stroke.in_hand:.1f}" if stroke.in_hand > 0 else "none"
+        return [
+            Value("Ends", stroke.exit, "", f"{1000 * stroke.exit_time:.0f} ms" if stroke.exit_time else ""),
+            Value("Time in hand", in_hand, "s" if stroke.in_hand > 0 else ""),
+        ]
+
+    @property
+    def cues(self) -> list[str]:
+        """Return how to play it, for hand and arm."""
+        note, stroke, rig = self.note, self.stroke, self.plan.rig
+        if stroke is None:
+            return []
+        kind = STROKE_TYPES[stroke.kind]
+        rate = self.plan.draft.rates[self.plan.stroke_index[stroke.id]]
+        cues = [weight_cue(School.HAND, note.torque_end, rig.torque_limit)]
+        if note.onset_of_tone is not None:
+            cues.append(start_cue(School.HAND, kind, note.onset_of_tone.rise))
+        cues.append(limb_cue(stroke.length, (stroke.start + stroke.end) / 2, rig.bow.hair, rate))
+        if note.id == stroke.notes[-1] and (stroke.exit != "joined" or stroke.dip > 0):
+            cues.append(end_cue(stroke.exit, stroke.dip))
+        return cues
+
+    @property
+    def troubled(self) -> bool:
+        """Whether a finding speaks of it."""
+        return any(self.note.id in finding.notes for finding in self.plan.findings)
+
+    @property
+    def down_word(self) -> str:
+        """Return what this rig calls the way from frog to tip."""
+        return self.plan.rig.word(Direction.DOWN).removesuffix("-bow").capitalize()
+
+    @property
+    def up_word(self) -> str:
+        """Return what this rig calls the way from tip to frog."""
+        return self.plan.rig.word(Direction.UP).removesuffix("-bow").capitalize()
+
+
+def _tilt(note: NotePlan) -> str:
+    """Return the tilt, or both of them where it changes inside the note."""
+    opening, closing = (f"{math.degrees(angle):.0f}" for angle in (note.tilt, note.tilt_end))
+    return opening if opening == closing else f"{opening} → {closing}"
 
 
 def _evenness(down_minus_up_db: float) -> str:

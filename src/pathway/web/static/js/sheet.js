@@ -87,6 +87,7 @@ document.addEventListener("click", (event) => {
   if (on(".hit")) select(on(".hit").dataset.note);
   else if (on("[data-goto]")) select(on("[data-goto]").dataset.goto);
   else if (on("[data-turn]")) edit("direction", { to: on("[data-turn]").dataset.turn });
+  else if (on("[data-fix]")) edit("fix", { code: on("[data-fix]").dataset.code, fix: on("[data-fix]").dataset.fix });
   else if (on("[data-history]")) edit(`history/${on("[data-history]").dataset.history}`, {});
   else if (on("[data-tempo]")) edit("tempo", { tempo: Number(document.querySelector("[name=tempo]").value) + Number(on("[data-tempo]").dataset.tempo) });
 });

@@ -1,0 +1,219 @@
+"""Wish files: passages and locks as JSON; the passages stand in plan documents too.
+
+Places are note ids, or bars and beats as a player says them: "bar 12", "bar 12 beat 3".
+"""
+
+import re
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from pathway.core.music import Event, Part
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.wishes import Break, Colour, Lock, Passage, Profile, Relation, Stress, Style
+from pathway.core.rig.bow import Direction
+from pathway.errors import PlanError
+
+_PLACE = re.compile(r"^bar (?P<bar>\S+)(?: beat (?P<beat>\d+(?:\.\d+)?))?$")
+_LINKS = {"change": Link.CHANGE, "hook": Link.HOOK, "retake": Link.RETAKE}
+_TOUCH = 1e-4  # beats
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+
+class LockDoc(_Model):
+    """A wish for the stroke that starts with a note."""
+
+    note: str
+    direction: Literal["down", "up"] | None = None
+    start_cm: float | None = None
+    end_cm: float | None = None
+    link: Literal["change", "hook", "retake"] | None = None
+    type: str | None = None
+    profile: Profile | None = None
+    slur: Break | None = Field(default=None, description="split: a new bow begins here; join: it goes on")
+    string: int | None = Field(default=None, description="0 is the lowest")
+
+
+class StressDoc(_Model):
+    """Which beats and bars carry weight."""
+
+    beats: list[float] = []
+    bars: list[int] = []
+    group: Annotated[int, Field(ge=1, le=32)] = 1
+    swing: float = 1.0
+
+
+class RelationDoc(_Model):
+    """How loud a passage is against another one."""
+
+    to: int
+    by_db: float = 0.0
+
+
+class PassageDoc(_Model):
+    """A range of notes with a character of its own."""
+
+    from_: str = Field(alias="from")
+    to: str
+    character: str = ""
+    type: str | None = None
+    colour: Colour = Colour.PLAIN
+    colour_end: Colour | None = None
+    offset_db: float = 0.0
+    style: Style | None = None
+    profile: Profile | None = None
+    string: int | None = None
+    stress: StressDoc = StressDoc()
+    gap: float | None = None
+    keep_back_cm: float | None = None
+    relation: RelationDoc | None = None
+
+
+class WishesDoc(_Model):
+    """Everything a player asks for beyond the page."""
+
+    format: Literal["pathway-wishes"] = "pathway-wishes"
+    version: Literal[1] = 1
+    style: Style = Style.MODERN
+    passages: list[PassageDoc] = []
+    locks: list[LockDoc] = []
+
+
+def read_wishes(data: bytes) -> WishesDoc:
+    """Return a wish file.
+
+    Raises:
+        PlanError: names the first field that is wrong.
+    """
+    try:
+        return WishesDoc.model_validate_json(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"]) or "the whole file"
+        raise PlanError(
+            f"This is not a wish file: {first['msg'].lower()}",
+            place=where,
+            advice="Its form is in docs/wishes.schema.json.",
+        ) from error
+
+
+def passages_of(doc: WishesDoc, part: Part) -> tuple[Passage, ...]:
+    """Return the passages of a wish file in a part.
+
+    Raises:
+        PlanError: a place that is not in the part.
+    """
+    return tuple(_passage(passage, part) for passage in doc.passages)
+
+
+def locks_of(doc: WishesDoc, part: Part) -> tuple[Lock, ...]:
+    """Return the locks of a wish file in a part.
+
+    Raises:
+        PlanError: a place that is not in the part.
+    """
+    return tuple(_lock(lock, part) for lock in doc.locks)
+
+
+def _lock(doc: LockDoc, part: Part) -> Lock:
+    return Lock(
+        note=_first_at(doc.note, part),
+        direction=Direction[doc.direction.upper()] if doc.direction else None,
+        start=None if doc.start_cm is None else doc.start_cm / 100,
+        end=None if doc.end_cm is None else doc.end_cm / 100,
+        link=_LINKS[doc.link] if doc.link else None,
+        kind=doc.type,
+        profile=doc.profile,
+        divide=doc.slur,
+        string=doc.string,
+    )
+
+
+def _passage(doc: PassageDoc, part: Part) -> Passage:
+    stress = doc.stress
+    return Passage(
+        start=_first_at(doc.from_, part),
+        end=_last_at(doc.to, part),
+        character=doc.character,
+        kind=doc.type,
+        colour=doc.colour,
+        colour_end=doc.colour_end,
+        offset_db=doc.offset_db,
+        style=doc.style,
+        profile=doc.profile,
+        string=doc.string,
+        stress=Stress(tuple(stress.beats), tuple(stress.bars), stress.group, stress.swing),
+        gap=doc.gap,
+        keep_back=None if doc.keep_back_cm is None else doc.keep_back_cm / 100,
+        relation=Relation(doc.relation.to, doc.relation.by_db) if doc.relation else None,
+    )
+
+
+def passage_document(passage: Passage) -> PassageDoc:
+    """Return the document of a passage."""
+    stress = passage.stress
+    return PassageDoc(
+        from_=passage.start,
+        to=passage.end,
+        character=passage.character,
+        type=passage.kind,
+        colour=passage.colour,
+        colour_end=passage.colour_end,
+        offset_db=passage.offset_db,
+        style=passage.style,
+        profile=passage.profile,
+        string=passage.string,
+        stress=StressDoc(beats=list(stress.beats), bars=list(stress.bars), group=stress.group, swing=stress.swing),
+        gap=passage.gap,
+        keep_back_cm=None if passage.keep_back is None else round(100 * passage.keep_back, 5),
+        relation=RelationDoc(to=passage.relation.to, by_db=passage.relation.by_db) if passage.relation else None,
+    )
+
+
+def lock_document(lock: Lock) -> LockDoc:
+    """Return the document of a lock."""
+    return LockDoc(
+        note=lock.note,
+        direction=None if lock.direction is None else "down" if lock.direction > 0 else "up",
+        start_cm=None if lock.start is None else round(100 * lock.start, 5),
+        end_cm=None if lock.end is None else round(100 * lock.end, 5),
+        link=None if lock.link is None else next(word for word, link in _LINKS.items() if link is lock.link),
+        type=lock.kind,
+        profile=lock.profile,
+        slur=lock.divide,
+        string=lock.string,
+    )
+
+
+def _at(place: str, part: Part) -> list[Event]:
+    """Return the bowed events a place means, in order."""
+    match = _PLACE.match(place.strip().lower())
+    if match is None:
+        return [part.event[place]] if place in part.event else []
+    found = [e for e in part.events if part.measures[e.measure].number.lower() == match["bar"] and not e.plucked]
+    if match["beat"] is None:
+        return found
+    beat = float(match["beat"])
+    return [e for e in found if abs(part.measures[e.measure].beat_of(float(e.onset)) - beat) < _TOUCH]
+
+
+def _first_at(place: str, part: Part) -> str:
+    return _found(place, part)[0].id
+
+
+def _last_at(place: str, part: Part) -> str:
+    return _found(place, part)[-1].id
+
+
+def _found(place: str, part: Part) -> list[Event]:
+    found = _at(place, part)
+    if not found:
+        raise PlanError(
+            f"There is no bowed note at {place!r}",
+            place=f"{part.name}, bars {part.measures[0].number} to {part.measures[-1].number}",
+            advice='Write a note id, "bar 12" or "bar 12 beat 3".',
+        )
+    return found

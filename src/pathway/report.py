@@ -1,0 +1,137 @@
+"""How plans, rigs and stroke types look on a terminal."""
+
+from rich.console import Group, RenderableType
+from rich.table import Table
+
+from pathway.core.rig import Rig
+from pathway.core.technique.descriptions import Description
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+from pathway.formats.plan_document import PlanDocument
+
+MARKS = {"high": "▼", "medium": "▽", "low": "·"}
+
+
+def summary_of(document: PlanDocument) -> RenderableType:
+    """Return a plan in a few lines: bows, hair, tempi, balance."""
+    piece, totals = document.piece, document.totals
+    table = Table(title=f"{piece.title} · {piece.part}", title_justify="left", show_header=False, box=None)
+    table.add_row("rig", document.rig.instrument.name)
+    table.add_row("tempo", _tempo(document))
+    table.add_row("bows", _bows(document))
+    links = {kind: sum(s.entry == kind for s in document.strokes) for kind in ("hook", "retake")}
+    table.add_row("links", ", ".join(f"{count} {kind}s" for kind, count in links.items()))
+    kinds: dict[str, int] = {}
+    for stroke in document.strokes:
+        kinds[stroke.type] = kinds.get(stroke.type, 0) + 1
+    ordered = sorted(kinds.items(), key=lambda kind: -kind[1])
+    table.add_row("types", ", ".join(f"{STROKE_TYPES[key].name} {count}" for key, count in ordered))
+    table.add_row("hair", f"{totals.hair_m:.1f} m")
+    tight = [stroke for stroke in document.strokes if stroke.in_hand_s > 0]
+    if tight:
+        least = min(tight, key=lambda stroke: stroke.in_hand_s)
+        table.add_row("in hand", f"at least {least.in_hand_s:.1f} s, {_bar_of(document, least.notes[0])}")
+    for kind in ("direction", "string", "third", "passage", "voice"):
+        groups = [g for g in totals.balance.groups if g.kind == kind]
+        if groups:
+            table.add_row(f"by {kind}", ", ".join(f"{g.name} {_signed(g.off_db)} dB" for g in groups))
+    accents = [g for g in totals.balance.groups if g.kind == "direction" and g.attack_db is not None]
+    if accents:
+        table.add_row("accents", ", ".join(f"{g.name} {g.attack_db:.1f} dB" for g in accents))
+    table.add_row("spread", f"{totals.balance.spread_db:.1f} dB")
+    return table
+
+
+def _signed(value: float) -> str:
+    text = f"{value:+.1f}"
+    return "0.0" if float(text) == 0 else text.replace("-", "−")
+
+
+def _tempo(document: PlanDocument) -> str:
+    tempi = document.totals.tempi
+    text = f"{document.piece.tempo_bpm:g} a minute; no bow too short from {document.totals.lowest_tempo_bpm:.0f}"
+    if tempi is None:
+        return text
+    context = "" if tempi.in_context_bpm is None else f", in their order from {tempi.in_context_bpm:.0f}"
+    return f"{text}{context}, comfortable from {tempi.comfortable_bpm:.0f}"
+
+
+def _bows(document: PlanDocument) -> str:
+    downs = sum(stroke.direction == "down" for stroke in document.strokes)
+    names = ("pull", "push") if document.rig.hold == "underhand" else ("down", "up")
+    return f"{len(document.strokes)}: {downs} {names[0]}, {len(document.strokes) - downs} {names[1]}"
+
+
+def _bar_of(document: PlanDocument, note: str) -> str:
+    return next(f"bar {n.measure}" for n in document.notes if n.id == note)
+
+
+def findings_of(document: PlanDocument) -> RenderableType:
+    """Return what to look at, worst first, each with what helps."""
+    if not document.findings:
+        return "Nothing in the way."
+    table = Table("", "what to look at", box=None, padding=(0, 1))
+    for finding in document.findings:
+        table.add_row(MARKS[finding.severity], finding.text)
+        for fix in finding.fixes:
+            table.add_row("", f"[dim]→ {fix.text}: {fix.effect}[/dim]")
+    return table
+
+
+def rig_row(key: str, rig: Rig) -> dict[str, object]:
+    """Return one rig for the table of rigs."""
+    return {
+        "key": key,
+        "strings": " ".join(s.name for s in rig.instrument.strings),
+        "bow_g": round(1000 * rig.bow.mass),
+        "hair_cm": round(100 * rig.bow.hair, 1),
+        "hold": rig.hold.name,
+        "strong": rig.word(rig.strong),
+        "most_torque_nm": rig.torque_limit,
+    }
+
+
+def stroke_row(kind: StrokeType) -> dict[str, object]:
+    """Return one stroke type for the table of types."""
+    return {
+        "key": kind.key,
+        "where": _where(kind),
+        "hair": _hair(kind),
+        "string": kind.contact.value,
+        "start": kind.start.value,
+        "gap": kind.gap,
+        "most_per_s": None if kind.most_per_second is None else f"{kind.most_per_second:g}",
+        "tilt_deg": kind.tilt_deg,
+    }
+
+
+def _where(kind: StrokeType) -> str:
+    if kind.bounces:
+        return "by its rebound"
+    return "by level" if kind.zone is None else f"{kind.zone[0]:g}–{kind.zone[1]:g}"
+
+
+def _hair(kind: StrokeType) -> str:
+    if kind.whole_bow:
+        return "whole bow"
+    if kind.hair_a_note:
+        return f"{100 * kind.hair_a_note[0]:g}–{100 * kind.hair_a_note[1]:g} cm a note"
+    return f"{kind.breadth * kind.attack:g} × usual"
+
+
+def stroke_page(kind: StrokeType, description: Description) -> RenderableType:
+    """Return all about one stroke type."""
+    table = Table(title=kind.name, title_justify="left", show_header=False, box=None)
+    rows = {
+        "sounds": description.sounds,
+        "written": description.written,
+        "place": f"{_where(kind)} of the hair" if kind.zone else _where(kind),
+        "hair": _hair(kind),
+        "fingers (hand school)": description.hand,
+        "arm (arm school)": description.arm,
+        "goes wrong": description.wrong,
+        "faster": STROKE_TYPES[kind.faster].name if kind.faster else "–",
+        "softer": STROKE_TYPES[kind.softer].name if kind.softer else "–",
+    }
+    for name, text in rows.items():
+        table.add_row(name, text)
+    return Group(table)
