@@ -16,6 +16,7 @@ from numpy.lib.stride_tricks import as_strided
 
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import (
+    HOME,
     KEEP,
     KEEP_UNIT,
     LIMITS,
@@ -229,7 +230,8 @@ def _middle_table(problem: PathProblem, grid: _Grid) -> FloatArray:
     """Cost of each middle by the sum of start and end index; shape (K, 2N − 1)."""
     middles = np.linspace(problem.low, problem.high, 2 * grid.count - 1)
     beyond = outside(middles, problem.zone_low[:, None], problem.zone_high[:, None])
-    table: FloatArray = ZONE * (beyond / ZONE_UNIT) ** 2
+    home = middles - ((problem.zone_low + problem.zone_high) / 2)[:, None]
+    table: FloatArray = (ZONE * beyond**2 + HOME * home**2) / ZONE_UNIT**2
     return table
 
 

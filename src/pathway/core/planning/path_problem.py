@@ -17,6 +17,7 @@ IntArray = NDArray[np.int64]
 BoolArray = NDArray[np.bool_]
 
 SPEED, LIMITS, ZONE = 1.0, 20.0, 0.12
+HOME = 0.015  # of where inside its zone a stroke lies: between like places the middle one
 KEEP, KEEP_UNIT = 0.5, 0.05  # for squared multiples of this that the hair kept back falls short [m]
 ZONE_UNIT = 0.10  # the zone term counts squared multiples of this [m]
 RETAKE_PER_METRE = 0.3
@@ -132,6 +133,7 @@ class PathProblem:
             "speed": SPEED * (log_speed - np.log(self.preferred)) ** 2,
             "limits": LIMITS * outside(log_speed, np.log(self.slowest), np.log(self.fastest)) ** 2,
             "zone": ZONE * (self.beyond_zone((path.starts + path.ends) / 2) / ZONE_UNIT) ** 2,
+            "home": HOME * (self.from_home(path) / ZONE_UNIT) ** 2,
             "evenness": np.where(even > 0, self.speeding, self.slowing) * even**2,
             "direction": np.where(path.directions > 0, self.direction_costs[:, 0], self.direction_costs[:, 1]),
             "keep": KEEP * (self.short_of_keep(path) / KEEP_UNIT) ** 2,
@@ -149,6 +151,11 @@ class PathProblem:
         ahead = np.where(path.directions > 0, self.high - path.ends, path.ends - self.low)
         short: FloatArray = np.where(self.keep > 0, np.maximum(0.0, self.keep - ahead), 0.0)
         return short
+
+    def from_home(self, path: Path) -> FloatArray:
+        """Return how far every stroke's middle lies from the middle of its zone, with sign [m]."""
+        home: FloatArray = (path.starts + path.ends - self.zone_low - self.zone_high) / 2
+        return home
 
     def beyond_zone(self, middle: FloatArray) -> FloatArray:
         """Return how far a stroke's middle lies outside its zone, with sign [m]."""

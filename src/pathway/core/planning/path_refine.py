@@ -11,6 +11,7 @@ from scipy.linalg import solveh_banded
 
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import (
+    HOME,
     KEEP,
     KEEP_UNIT,
     LEAST_LENGTH,
@@ -162,11 +163,14 @@ def _equations(
     short = problem.short_of_keep(path)
     keep = np.where(short > 0, np.sqrt(KEEP) / KEEP_UNIT, 0.0)
     zone = np.where(beyond != 0, np.sqrt(ZONE) / ZONE_UNIT, 0.0)
+    home = np.sqrt(HOME) / ZONE_UNIT
+    half_home = np.full(len(lengths), home / 2)
     slope, bands = np.zeros(unknowns.count), np.zeros((BANDS + 1) * unknowns.count)
     for residual, factors in (
         (off, [-SPEED * to_end, SPEED * to_end]),
         (limit * over, [-limit * to_end, limit * to_end]),
         (zone * beyond, [zone / 2, zone / 2]),
+        (home * problem.from_home(path), [half_home, half_home]),
         (keep * short, [np.zeros(len(keep)), (keep * path.directions).astype(np.float64)]),
     ):
         slope += patterns.alone.slope(residual, factors)

@@ -9,7 +9,7 @@ from pathway.core.planning.asks import NOTHING, Ask
 from pathway.core.planning.levels import LevelCurve
 from pathway.core.planning.wishes import BY_METER, Break, Lock, Profile, Stress, Style
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.notation import contradiction, type_of
+from pathway.core.technique.notation import at_rate, contradiction, type_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
 GRACE = 0.07  # time of a grace note, taken from its main note [s], our estimate
@@ -293,7 +293,7 @@ class _Reader:
         printed = type_of(main.marks, len(separate), rate, self.curve.of(main))
         if ask.kind is None:
             return printed
-        asked = STROKE_TYPES[ask.kind]
+        asked = at_rate(STROKE_TYPES[ask.kind], rate)
         against = contradiction(asked, main.marks, len(separate))
         return printed if against and not (ask.by_passage and against == "dots") else asked
 

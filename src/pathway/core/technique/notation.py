@@ -166,6 +166,12 @@ def type_of(marks: Collection[Mark], notes_in_stroke: int, notes_per_second: flo
     return STROKE_TYPES[key]
 
 
+def at_rate(kind: StrokeType, notes_per_second: float) -> StrokeType:
+    """Return what an asked-for manner becomes at a rate: a spiccato too fast to be thrown trembles by itself."""
+    thrown = kind.key == "spiccato" and kind.most_per_second is not None
+    return STROKE_TYPES["sautille"] if thrown and notes_per_second > (kind.most_per_second or 0) else kind
+
+
 def contradiction(kind: StrokeType, marks: Collection[Mark], notes_in_stroke: int) -> str | None:
     """Return which sign a worded manner contradicts, or None."""
     if kind.key in {"legato", "sustained"} and {Mark.DOT, Mark.WEDGE} & set(marks):

@@ -51,6 +51,7 @@ def _short(scene: Scene, k: int, starved: bool) -> Finding:
     time = stroke.finish - stroke.begin
     softer = float(scene.softer[k])
     numbers = {"left_cm": 100 * left, "speed_cm_s": 100 * speed, "softer_db": softer}
+    calm = scene.draft.tempo_bpm * scene.comfort(k)
     if starved:
         text = (
             f"this {what} lasts {time:.1f} s; even at half its slowest speed it needs more hair than there is. "
@@ -60,15 +61,17 @@ def _short(scene: Scene, k: int, starved: bool) -> Finding:
     if softer < SOUNDS_SOFTER:
         text = (
             f"this {what} gets {100 * stroke.length:.0f} cm for {time:.1f} s. "
-            f"It will sound about {-softer:.0f} dB softer than it should. Divide it, or come with more hair in hand."
+            f"It will sound about {-softer:.0f} dB softer than it should. Divide it, or come with more hair in hand. "
+            f"It fits at ease from {calm:.0f} a minute."
         )
-        return scene.finding("runs-out", Severity.MEDIUM, k, text, **numbers)
+        return scene.finding("runs-out", Severity.MEDIUM, k, text, fits_from_bpm=calm, **numbers)
     end = "tip" if stroke.direction > 0 else "frog"
     text = (
         f"this {what} ends {100 * left:.0f} cm from the {end} and has to be saved on the way: "
-        f"{100 * speed:.0f} cm/s where you would take {100 * problem.preferred[k]:.0f}."
+        f"{100 * speed:.0f} cm/s where you would take {100 * problem.preferred[k]:.0f}. "
+        f"It fits at ease from {calm:.0f} a minute."
     )
-    return scene.finding("runs-out", Severity.MEDIUM, k, text, **numbers)
+    return scene.finding("runs-out", Severity.MEDIUM, k, text, fits_from_bpm=calm, **numbers)
 
 
 def _spikes(scene: Scene) -> Iterator[Finding]:

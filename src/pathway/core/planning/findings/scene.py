@@ -15,6 +15,7 @@ from pathway.core.planning.segments import HALF_BAR, Segment
 from pathway.core.planning.strings import Placement
 
 NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
+EASY = 1.2  # times the slowest speed: slower is not at ease [1]
 SOUNDS_SOFTER = -1.0  # less is not told apart [dB]
 
 
@@ -94,6 +95,13 @@ class Scene:
     def weak(self) -> BoolArray:
         """Return which strokes carry no weight of their own."""
         return np.array([s.strength < HALF_BAR and not s.accented for s in self.draft.segments])
+
+    def comfort(self, k: int) -> float:
+        """Return how much faster than now a stroke would fit without being saved, alone on the whole hair [1]."""
+        low, high = self.draft.rig.usable
+        problem = self.problem
+        calm = max(SLOW_SHARE * problem.preferred[k], EASY * problem.slowest[k])
+        return float(problem.moving[k] * calm / (high - low - TURNING_ROOM))
 
     def segment(self, k: int) -> Segment:
         """Return a stroke as asked for."""
