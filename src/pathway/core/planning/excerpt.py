@@ -10,6 +10,7 @@ from pathway.core.planning.assemble import strokes_and_notes
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.hair_path import find_path
+from pathway.core.planning.path_grid import Impasse
 from pathway.core.planning.plan import Finding, Plan
 from pathway.core.planning.segments import Note, Segment, divided
 from pathway.core.planning.strings import Placement
@@ -83,7 +84,7 @@ def try_change(plan: Plan, strokes: Sequence[str], change: Change) -> Trial | No
         if not np.isfinite(problem.total(path)):
             return None
         tried, notes = strokes_and_notes(part, problem, path, changed.locks)
-    except PathwayError:
+    except (PathwayError, Impasse):
         return None
     return Trial(find(part, problem, path, tried, notes), frozenset(note.id for note in notes))
 

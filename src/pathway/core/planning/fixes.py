@@ -103,11 +103,11 @@ def _codes(findings: tuple[Finding, ...], notes: frozenset[str]) -> dict[str, in
 
 
 def _candidates(plan: Plan, finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
-    first = strokes[0]
-    if first.id in plan.locks:
-        yield _Candidate(
-            Fix("unlock", "Leave this stroke to the plan again", "", frees=first.id), without_lock(first.id)
-        )
+    k = plan.stroke_index[strokes[0].id]
+    near = [plan.strokes[i].id for i in (k, k + 1, k - 1) if 0 <= i < len(plan.strokes)]
+    for id_ in (id_ for id_ in near if id_ in plan.locks):
+        text = f"Leave the stroke at bar {plan.note[id_].measure}, beat {plan.note[id_].beat:g}, to the plan again"
+        yield _Candidate(Fix(f"unlock-{id_}", text, "", frees=id_), without_lock(id_))
     makers = {
         "runs-out": (_splits, _retakes, _turns, _softer, _tempi),
         "speed-spike": (_hooks, _joins, _retakes, _turns, _softer),

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from pathway.core.planning.path_grid import grid_path
+from pathway.core.planning.path_grid import Impasse, grid_path
 from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.path_refine import refine
 
@@ -61,7 +61,10 @@ def _solve_window(problem: PathProblem, known: Path, window: slice) -> Path:
     for k in (window.start - 1, window.stop):
         if outer.start <= k < outer.stop:
             start[k - outer.start], end[k - outer.start] = known.starts[k], known.ends[k]
-    found = find_path(replace(inner, pinned_start=start, pinned_end=end), passes=0)
+    try:
+        found = find_path(replace(inner, pinned_start=start, pinned_end=end), passes=0)
+    except Impasse as impasse:
+        raise Impasse(outer.start + impasse.stroke) from impasse
     shift = window.start - outer.start
     kept = slice(shift, shift + window.stop - window.start + (1 if window.stop < len(problem) else 0))
     return known.with_part(slice(window.start, window.start + kept.stop - kept.start), found.part(kept))

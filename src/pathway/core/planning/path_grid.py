@@ -34,6 +34,14 @@ STEP = 0.02  # of the grid [m]
 TOO_FAST = 1.25  # times the greatest speed: longer strokes are not tried
 
 
+class Impasse(ValueError):
+    """The locks leave no way; tells which stroke cannot follow the one before."""
+
+    def __init__(self, stroke: int) -> None:
+        super().__init__(f"no way to stroke {stroke}")
+        self.stroke = stroke
+
+
 class _Grid:
     """N places on the hair."""
 
@@ -119,6 +127,9 @@ def grid_path(problem: PathProblem, around: Path | None = None) -> Path:
     Args:
         problem: K strokes.
         around: a path whose speeds stand in for the neighbours' in the evenness; None in the first pass.
+
+    Raises:
+        Impasse: pinned places, shut directions and shut links contradict each other.
     """
     grid = _Grid(problem.low, problem.high)
     count, shape = len(problem), (2, grid.count)
@@ -153,6 +164,8 @@ def grid_path(problem: PathProblem, around: Path | None = None) -> Path:
         lengths[k] = length
         bests[k] = reach.reshape(-1, reach.shape[2])[rows, length.ravel()].reshape(shape)
         bests[k] += problem.direction_costs[k][:, None]
+        if not np.isfinite(bests[k].min()):
+            raise Impasse(k)
         if problem.keep[k] > 0:
             bests[k] += KEEP * (np.maximum(0.0, problem.keep[k] - grid.left) / KEEP_UNIT) ** 2
         log_speed = grid.log_lengths[length] - log_time[k]

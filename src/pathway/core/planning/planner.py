@@ -1,6 +1,7 @@
 """The one door in: a part, a rig and wishes become a plan."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
 
 import numpy as np
 
@@ -9,6 +10,7 @@ from pathway.core.planning.assemble import assemble
 from pathway.core.planning.company import with_company
 from pathway.core.planning.draft import Draft, shapes_in
 from pathway.core.planning.hair_path import find_path, find_path_around
+from pathway.core.planning.path_grid import Impasse
 from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.path_wishes import with_inertia
 from pathway.core.planning.plan import Plan
@@ -35,7 +37,8 @@ def plan_part(
     draft = Draft.of(part, rig, settings or Settings(), kept)
     problem = _problem(draft, kept)
     if path is None or len(path.links) != len(problem):
-        path = best_path(draft, problem)
+        with _naming(draft):
+            path = best_path(draft, problem)
     return _checked(draft, problem, path, kept, None)
 
 
@@ -52,7 +55,8 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     path, problem = plan.path, _problem(draft, kept)
     if changed:
         search = with_inertia(with_company(problem, draft.twins, draft.seams, path), path)
-        path = find_path_around(search, path, slice(min(changed), max(changed) + 1))
+        with _naming(draft):
+            path = find_path_around(search, path, slice(min(changed), max(changed) + 1))
     return _checked(draft, problem, path, kept, plan)
 
 
@@ -94,17 +98,25 @@ def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
 
 
 def _checked(draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None) -> Plan:
-    if not np.isfinite(problem.total(path)):
-        raise PlanError(_clash(draft, problem, path), advice="Unlock one of them.")
+    costs = np.sum(list(problem.terms(path).values()), axis=0)
+    if not np.isfinite(costs).all():
+        raise _clash(draft, int(np.flatnonzero(~np.isfinite(costs))[0]))
     plan = assemble(draft, problem, path, locks, known)
     if broken := problems_of(plan, known):
         raise PlanError.of(broken)
     return plan
 
 
-def _clash(draft: Draft, problem: PathProblem, path: Path) -> str:
+@contextmanager
+def _naming(draft: Draft) -> Iterator[None]:
+    """Turn an impasse of the search into an error that names the strokes."""
+    try:
+        yield
+    except Impasse as impasse:
+        raise _clash(draft, impasse.stroke) from impasse
+
+
+def _clash(draft: Draft, k: int) -> PlanError:
     """Name the strokes whose locks cannot be kept together."""
-    costs = np.sum(list(problem.terms(path).values()), axis=0)
-    k = int(np.flatnonzero(~np.isfinite(costs))[0])
     names = [draft.part.place(draft.segments[i].notes[0].event) for i in (k - 1, k) if i >= 0]
-    return f"The locks leave no way for the bow at {' and '.join(names)}"
+    return PlanError(f"The locks leave no way for the bow at {' and '.join(names)}", advice="Unlock one of them.")
