@@ -111,3 +111,45 @@ def test_a_rig_of_ones_own_is_taken_from_a_file(score: Path) -> None:
     refused = runner.invoke(app, arguments)
     assert refused.exit_code == 2
     assert "bow.mass_g is 9" in refused.stderr
+
+
+def test_wishes_come_from_a_file(score: Path) -> None:
+    """Passages and locks in bars and beats; the plan document carries them with their notes."""
+    wishes, target = score.with_name("wishes.json"), score.with_name("out.json")
+    passage = {"from": "bar 2", "to": "bar 2", "type": "porte", "offset_db": -4}
+    wishes.write_text(json.dumps({"passages": [passage], "locks": [{"note": "bar 1", "direction": "up"}]}), "utf-8")
+    arguments = ["plan", str(score), "--wishes", str(wishes), "--out", str(target), "--quiet"]
+    assert runner.invoke(app, arguments).exit_code == 0
+    found = read_plan_document(target.read_bytes())
+    assert found.strokes[0].direction == "up"
+    assert {s.type for s in found.strokes[-4:]} == {"porte"}
+    assert found.settings.passages[0].from_ == "n6"
+    assert found.settings.locks[0].note == "n1"
+    wishes.write_text('{"locks": [{"note": "bar 7", "direction": "up"}]}', encoding="utf-8")
+    refused = runner.invoke(app, arguments)
+    assert refused.exit_code == 2
+    assert "no bowed note at 'bar 7'" in refused.stderr
+
+
+def test_a_stroke_type_is_told_in_full() -> None:
+    """Sound, fingers in both schools, what goes wrong; an unknown one names those there are."""
+    page = runner.invoke(app, ["strokes", "--show", "martele"]).stdout
+    assert "hand school" in page
+    assert "soft martelé" in page
+    refused = runner.invoke(app, ["strokes", "--show", "tickle"])
+    assert refused.exit_code == 2
+    assert "Types: detache" in refused.stderr
+
+
+def test_findings_come_with_what_helps(tmp_path: Path) -> None:
+    """On the terminal and in the document."""
+    score = tmp_path / "fast.musicxml"
+    score.write_bytes(document("[mf] " + " | ".join(["d4:8! e4! f4! g4! a4! g4! f4! e4!"] * 2), tempo="170"))
+    result = runner.invoke(app, ["plan", str(score)])
+    assert "too fast for martel" in result.stdout
+    assert "→ Play soft" in result.stdout
+    assert "by direction" in result.stdout
+    runner.invoke(app, ["plan", str(score), "--out", str(tmp_path / "out.json"), "--quiet"])
+    found = read_plan_document((tmp_path / "out.json").read_bytes())
+    (finding,) = [f for f in found.findings if f.code == "too-fast-for-type"]
+    assert finding.fixes[0].change.locks[0].type == "soft-martele"

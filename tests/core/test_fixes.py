@@ -5,6 +5,7 @@ import pytest
 from pathway.core.planning import Plan, plan_part
 from pathway.core.planning.balance import balance_of
 from pathway.core.planning.fixes import Fix, fixes_for
+from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Finding
 from pathway.core.planning.symptoms import Heard, causes
 from pathway.core.planning.tempi import tempo_range
@@ -60,11 +61,10 @@ def test_a_fix_taken_in_the_whole_piece_lowers_its_finding(text: str, tempo: flo
 
 def test_a_bad_lock_can_be_taken_back() -> None:
     """The first thing offered against a finding on a locked stroke, if it helps."""
-    text = "[f] " + " | ".join(["d4:2d e4:4"] * 3)
-    locks = [Lock(f"n{i}", Direction.DOWN if i % 2 else Direction.UP) for i in range(1, 7)]
-    plan = plan_of(text, locks=locks)
-    spike = next(f for f in plan.findings if f.code == "speed-spike")
-    assert fixes_for(plan, spike)[0].frees in plan.locks
+    text = "[mf] " + " | ".join(["d4:16 e4 f4 g4 d4 e4 f4 g4 d4 e4 f4 g4 d4 e4 f4 g4"] * 2)
+    plan = plan_of(text, tempo=150, locks=[Lock("n7", link=Link.RETAKE)])
+    hurried = next(f for f in plan.findings if f.code == "retake-no-time")
+    assert fixes_for(plan, hurried)[0].frees == "n7"
 
 
 def test_tempi_fit_where_they_say() -> None:

@@ -6,14 +6,17 @@ import json
 from pathlib import Path
 
 import pytest
+from pydantic import BaseModel
 
 from pathway.core.planning import Plan
 from pathway.errors import PlanError
 from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import COLUMNS, broken_rules, document_of, to_csv
+from pathway.formats.rig_document import RigDoc
+from pathway.formats.wishes_document import WishesDoc
 from tests.helpers import plan_of
 
-SCHEMA = Path(__file__).parents[2] / "docs/plan.schema.json"
+DOCS = Path(__file__).parents[2] / "docs"
 
 
 def test_a_document_survives_json(small_plan: Plan) -> None:
@@ -72,6 +75,8 @@ def test_the_table_has_a_row_for_every_note() -> None:
     assert rows[2]["direction"] == ""
 
 
-def test_the_schema_file_is_current() -> None:
-    """`make assets` writes it; scripts rely on it."""
-    assert json.loads(SCHEMA.read_text(encoding="utf-8")) == PlanDocument.model_json_schema()
+@pytest.mark.parametrize(("name", "model"), [("plan", PlanDocument), ("rig", RigDoc), ("wishes", WishesDoc)])
+def test_the_schema_files_are_current(name: str, model: type[BaseModel]) -> None:
+    """Written by `pathway schema`, kept in docs."""
+    kept = json.loads((DOCS / f"{name}.schema.json").read_text(encoding="utf-8"))
+    assert kept == model.model_json_schema()

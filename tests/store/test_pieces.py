@@ -4,12 +4,17 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from sqlalchemy import inspect, text
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import create_engine, inspect, text
 
-from pathway.core.planning import Lock, Plan, Settings
+from pathway.core.planning import Lock, Passage, Plan, Settings, Style
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.wishes import Break, Relation, Stress
 from pathway.core.rig.bow import Direction
 from pathway.errors import Conflict, NotFound
 from pathway.store import NewPiece, Pieces, Revision, open_database
+from pathway.store.database import MIGRATIONS
 from pathway.store.models import Base
 from pathway.store.summary import summary_of
 
@@ -105,3 +110,47 @@ def test_migrations_make_the_tables_of_the_models(tmp_path: Path) -> None:
         assert connection.execute(text("PRAGMA foreign_keys")).scalar() == 1
         assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
     engine.dispose()
+
+
+def test_locks_and_tempi_of_earlier_versions_are_kept(tmp_path: Path) -> None:
+    """A shelf from before passages: its directions and its tempo come through the migration, and back."""
+    engine = create_engine(f"sqlite:///{tmp_path / 'old.db'}")
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    path = '{"directions": [1], "starts": [0.1], "ends": [0.3], "links": [0]}'
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0001")
+        connection.execute(
+            text(
+                "INSERT INTO piece (id, title, part_name, source_name, source, mei, rig, created_at, at, version) "
+                "VALUES (1, 'Old', 'Violin', 'a.xml', x'00', '<mei/>', 'violin', '2026-01-01 00:00:00', 0, 0)"
+            )
+        )
+        connection.execute(
+            text(
+                "INSERT INTO revision (piece_id, number, label, tempo_bpm, locks, path, summary, created_at) "
+                "VALUES (1, 0, 'first', 66.0, :locks, :path, '{}', '2026-01-01 00:00:00')"
+            ),
+            {"locks": '{"n4": "up"}', "path": path},
+        )
+        command.upgrade(config, "head")
+    revision = Pieces(engine).piece(1).revision
+    assert revision.settings == Settings(tempo_bpm=66.0)
+    assert revision.locks == (Lock("n4", Direction.UP),)
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.downgrade(config, "0001")
+        assert connection.execute(text("SELECT tempo_bpm, locks FROM revision")).one() == (66.0, '{"n4": "up"}')
+
+
+def test_every_wish_comes_back_from_the_store(pieces: Pieces, small_plan: Plan) -> None:
+    """Passages with all their fields, and locks of every kind."""
+    key = _add(pieces, small_plan)
+    passage = Passage("n1", "n3", "calm", offset_db=-3.0, stress=Stress((1.0,), (1,), 2), relation=Relation(1, -2.0))
+    locks = (Lock("n2", end=0.3, link=Link.HOOK), Lock("n4", kind="porte", divide=Break.SPLIT))
+    settings = Settings(72.0, Style.EARLY, (passage,))
+    kept = Revision("all", settings, locks, small_plan.path, {})
+    pieces.edit(pieces.piece(key), 0, kept)
+    back = pieces.piece(key).revision
+    assert (back.settings, back.locks) == (settings, locks)

@@ -13,7 +13,7 @@ from pathway.core.planning.plan import Plan
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_exchange import broken_rules
 from pathway.web.changes import what_changed
-from tests.helpers import plan_of
+from tests.helpers import document, plan_of
 
 HTMX = {"HX-Request": "true"}
 RIBBON = re.compile(r'data-stroke="(n\d+)" data-direction="(down|up)" data-notes="([^"]+)"')
@@ -186,3 +186,41 @@ def test_changes_are_told_in_one_line() -> None:
     assert "bar" in said
     assert said.endswith(".")
     assert _line(plan) == "Nothing else changed."
+
+
+TROUBLE = "[mf] " + " | ".join(["d4:8! e4! f4! g4! a4! g4! f4! e4!"] * 2)
+
+
+@pytest.fixture
+def troubled(client: TestClient) -> TestClient:
+    """A shelf with one piece that cannot be played as written."""
+    bars = document(TROUBLE, tempo="170")
+    page = client.post("/imports", files={"file": ("fast.musicxml", bars)}).text
+    token = re.search(r"/imports/([\w-]+)", page)[1]  # type: ignore[index]
+    client.post(f"/imports/{token}", data={"part": "1", "rig": "violin"})
+    return client
+
+
+def test_what_helps_is_offered_and_taken(troubled: TestClient) -> None:
+    """Each fix with its effect; taking one plans the piece with it, and undo gives it back."""
+    helps = troubled.get("/pieces/1/notes/n3/helps").text
+    assert "too fast for martel" in helps
+    codes = re.findall(r'data-fix="([^"]+)" data-code="([^"]+)"', helps)
+    assert ("type-soft-martele", "too-fast-for-type") in codes
+    data = {"note": "n3", "version": 0, "code": "too-fast-for-type", "fix": "type-soft-martele"}
+    answer = troubled.post("/pieces/1/fix", data=data, headers=HTMX)
+    assert answer.status_code == 200
+    plan = read_plan_document(troubled.get("/pieces/1/plan.json").content)
+    assert {s.type for s in plan.strokes} == {"soft-martele"}
+    assert "soft" in troubled.get("/pieces/1").text
+    troubled.post("/pieces/1/history/undo", data={"version": 1}, headers=HTMX)
+    plan = read_plan_document(troubled.get("/pieces/1/plan.json").content)
+    assert {s.type for s in plan.strokes} == {"martele"}
+
+
+def test_help_that_is_not_offered_is_refused(troubled: TestClient) -> None:
+    """The plan stays."""
+    data = {"note": "n3", "version": 0, "code": "too-fast-for-type", "fix": "type-detache-in-the-air"}
+    answer = troubled.post("/pieces/1/fix", data=data, headers=HTMX)
+    assert answer.status_code == 404
+    assert "not offered any more" in answer.text

@@ -7,7 +7,7 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine, event
 
-_MIGRATIONS = Path(__file__).parent / "migrations"
+MIGRATIONS = Path(__file__).parent / "migrations"
 
 
 def open_database(url: str) -> Engine:
@@ -26,7 +26,7 @@ def open_database(url: str) -> Engine:
 def migrate(engine: Engine) -> None:
     """Bring the tables to the newest form, keeping what they hold."""
     config = Config()
-    config.set_main_option("script_location", str(_MIGRATIONS))
+    config.set_main_option("script_location", str(MIGRATIONS))
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")

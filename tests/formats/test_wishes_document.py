@@ -1,0 +1,75 @@
+"""Wish files: places in a player's words, round trips, and refusals with the place."""
+
+import json
+
+import pytest
+
+from pathway.core.planning import Lock, Passage
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.wishes import Break, Colour, Profile, Relation, Stress, Style
+from pathway.core.rig.bow import Direction
+from pathway.errors import PlanError
+from pathway.formats.wishes_document import (
+    WishesDoc,
+    lock_document,
+    locks_of,
+    passage_document,
+    passages_of,
+    read_wishes,
+)
+from tests.helpers import part_of
+
+PART = part_of("[mf] d4:4 e4 f4 g4 | a4:4 {pizz.} b4 {arco} c5 d5")
+
+
+def _wishes(**fields: object) -> bytes:
+    return json.dumps(fields).encode()
+
+
+def test_places_are_said_in_bars_and_beats() -> None:
+    """A whole bar, from a beat on, or a note's own id; plucked notes are passed over."""
+    doc = read_wishes(
+        _wishes(
+            passages=[{"from": "bar 1 beat 3", "to": "bar 2", "type": "porte"}],
+            locks=[{"note": "bar 2", "direction": "up"}, {"note": "n2", "end_cm": 30}],
+        )
+    )
+    (passage,) = passages_of(doc, PART)
+    assert (passage.start, passage.end, passage.kind) == ("n3", "n8", "porte")
+    assert locks_of(doc, PART) == (Lock("n5", Direction.UP), Lock("n2", end=0.30))
+
+
+def test_every_wish_survives_its_document() -> None:
+    """Passages and locks with all their fields, written and read."""
+    passage = Passage(
+        "n1", "n4", "calm", "legato", Colour.SOFT, Colour.FOCUSED, -2.0, Style.EARLY, Profile.SAVE, 1,
+        Stress((1.0, 3.0), (1,), 2, 1.5), 0.2, 0.25, Relation(2, -3.0),
+    )  # fmt: skip
+    lock = Lock("n5", Direction.DOWN, 0.1, 0.4, Link.HOOK, "martele", Profile.SPEND, Break.SPLIT, 2)
+    doc = WishesDoc(passages=[passage_document(passage)], locks=[lock_document(lock)])
+    again = read_wishes(doc.model_dump_json(by_alias=True).encode())
+    assert passages_of(again, PART) == (passage,)
+    assert locks_of(again, PART) == (lock,)
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"{", "not a wish file"),
+        (_wishes(colour="blue"), "colour"),
+        (_wishes(locks=[{"note": "n1", "direction": "left"}]), "locks.0.direction"),
+        (_wishes(passages=[{"from": "bar 1"}]), r"passages.0.to"),
+    ],
+)
+def test_files_that_are_none_are_refused(data: bytes, said: str) -> None:
+    """With the field that is wrong."""
+    with pytest.raises(PlanError, match=said):
+        read_wishes(data)
+
+
+@pytest.mark.parametrize("place", ["bar 9", "bar 1 beat 7", "n99", "somewhere", "bar 2 beat 2"])
+def test_places_that_are_not_there_are_refused(place: str) -> None:
+    """And how to write one that is; a plucked note has no bow."""
+    doc = read_wishes(_wishes(locks=[{"note": place, "direction": "up"}]))
+    with pytest.raises(PlanError, match=f"no bowed note at '{place}'.*bar 12 beat 3"):
+        locks_of(doc, PART)
