@@ -85,7 +85,10 @@ document.addEventListener("keydown", (event) => {
 document.addEventListener("click", (event) => {
   const on = (selector) => event.target.closest(selector);
   if (on(".hit")) select(on(".hit").dataset.note);
-  else if (on("[data-goto]")) select(on("[data-goto]").dataset.goto);
+  else if (on("[data-goto]")) {
+    select(on("[data-goto]").dataset.goto);
+    document.getElementById("card").scrollIntoView({ block: "nearest" });
+  }
   else if (on("[data-turn]")) edit("direction", { to: on("[data-turn]").dataset.turn });
   else if (on("[data-fix]")) edit("fix", { code: on("[data-fix]").dataset.code, fix: on("[data-fix]").dataset.fix });
   else if (on("[data-history]")) edit(`history/${on("[data-history]").dataset.history}`, {});
