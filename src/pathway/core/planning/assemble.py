@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from math import radians
+from typing import NamedTuple
 
 import numpy as np
 
@@ -15,10 +16,10 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.fitting import TURNING_ROOM
 from pathway.core.planning.path_problem import Link, Path, PathProblem
-from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan, Tone, Voice
+from pathway.core.planning.plan import Crossing, NotePlan, Onset, Plan, StrokePlan, Tone, Voice
 from pathway.core.planning.segments import Segment
 from pathway.core.planning.sharing import Span, spans_of
-from pathway.core.planning.starts import exit_of, exit_time, join_dip, onset_of, sound_of
+from pathway.core.planning.starts import Sound, exit_of, exit_time, join_dip, onset_of, sound_of
 from pathway.core.planning.strings import Placement
 from pathway.core.planning.tone import ToneOfVoices, Voices, tone_of
 from pathway.core.planning.totals import total_up
@@ -154,8 +155,8 @@ def _notes(draft: Draft, path: Path, spans: Mapping[int, Sequence[Span]], known:
     old = () if known is None else known.bowed
     result: dict[int, NotePlan] = dict(enumerate(old))
     for i, (k, j) in enumerate(rows):
-        note = _note(draft, k, j, placements[i], hair[i], tone, seconds.get(i, ()), i, float(lead.targets[i]))
-        result[firsts[k] + j] = note if j else _begun(draft, path, k, note, placements[i])
+        row = _Row(k, j, placements[i], hair[i], float(lead.targets[i]), seconds.get(i, ()))
+        result[firsts[k] + j] = _note(draft, path, row, tone, i)
     return tuple(result[i] for i in range(firsts[-1]))
 
 
@@ -165,15 +166,13 @@ def _weaker(draft: Draft, path: Path, k: int) -> float:
     return EARLY_WEAK_BOW if against and draft.segments[k].early else 0.0
 
 
-def _begun(draft: Draft, path: Path, k: int, note: NotePlan, placed: Placement) -> NotePlan:
-    """Return the first note of a stroke with its onset."""
+def _onset(draft: Draft, path: Path, k: int, placed: Placement, sound: Sound, hair: float) -> Onset:
+    """Return how the first note of a stroke begins."""
     segment, string = draft.segments[k], placed.strings[0]
     turned = k > 0 and path.links[k] == Link.CHANGE and segment.rest_before == 0 and not draft.segments[k - 1].kind.gap
     ringing = turned and draft.placements[draft.first_notes[k] - 1].strings[0] == string
     share = draft.rig.instrument.strings[string].gravity_share
-    onset = onset_of(sound_of(note, placed), segment.kind, draft.rig, note.start, share, ringing=ringing)
-    choked = note.tone is Tone.CORE and not onset.clean
-    return replace(note, onset_of_tone=onset, tone=Tone.CHOKED if choked else note.tone)
+    return onset_of(sound, segment.kind, draft.rig, hair, share, ringing=bool(ringing))
 
 
 def _crossings(
@@ -240,17 +239,20 @@ def _second_voices(
     return result
 
 
-def _note(
-    draft: Draft,
-    k: int,
-    j: int,
-    placed: Placement,
-    hair: Span,
-    tone: ToneOfVoices,
-    others: tuple[Voice, ...],
-    i: int,
-    target_db: float,
-) -> NotePlan:
+class _Row(NamedTuple):
+    """One note about to be planned."""
+
+    k: int  # its stroke
+    j: int  # its place in it
+    placed: Placement
+    hair: Span
+    target_db: float
+    others: tuple[Voice, ...]
+
+
+def _note(draft: Draft, path: Path, row: _Row, tone: ToneOfVoices, i: int) -> NotePlan:
+    """Return the plan of a note, the i-th of those whose tone was found."""
+    k, j, placed, hair, target_db, others = row
     segment, rig = draft.segments[k], draft.rig
     note = segment.notes[j]
     lead = Voice(
@@ -276,6 +278,10 @@ def _note(
     measure = draft.part.measures[note.event.measure]
     strings = [lead.string, *(voice.string for voice in others)]
     speed = abs(hair.end - hair.start) / hair.sounding
+    sound = Sound(placed.lead, lead.midi, speed, lead.force, lead.window[1], lead.beta, lead.place, hair.sounding)
+    onset = None if j else _onset(draft, path, k, placed, sound, hair.start)
+    tone_there = tone_class(lead.place)
+    choked = tone_there is Tone.CORE and onset is not None and not onset.clean
     return NotePlan(
         id=note.event.id,
         measure=measure.number,
@@ -302,7 +308,8 @@ def _note(
         pulse_db=note.pulse_db,
         level_db=lead.level_db,
         brightness=float(tone.brightness[i]),
-        tone=tone_class(lead.place),
+        tone=Tone.CHOKED if choked else tone_there,
+        onset_of_tone=onset,
         position=placed.position,
     )
 

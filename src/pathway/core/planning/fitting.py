@@ -26,8 +26,7 @@ def fitted(part: Part, segments: Sequence[Segment], placements: Sequence[Placeme
 
 
 def _fit(part: Part, segment: Segment, placed: Sequence[Placement], rig: Rig, usable: float) -> list[Segment]:
-    starved = STARVED * speeds_of(segment, placed, rig).slowest * segment.moving > usable
-    if not starved or len(segment.notes) == 1:
+    if len(segment.notes) == 1 or STARVED * speeds_of(segment, placed, rig).slowest * segment.moving <= usable:
         return [segment]
     cut = _best_cut(part, segment)
     first, second = divided(part, segment, cut)

@@ -4,7 +4,7 @@ All weights are our choice, tried out on real parts. A cost that is *paid agains
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import astuple, dataclass, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -50,7 +50,8 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
     """
     pairs = _with_placements(segments, placements)
     speeds = [speeds_of(segment, placed, rig) for segment, placed in pairs]
-    drives, slowest, fastest, preferred = (np.array(column) for column in zip(*map(astuple, speeds), strict=True))
+    rows = [(s.drive, s.slowest, s.fastest, s.preferred) for s in speeds]
+    drives, slowest, fastest, preferred = np.array(rows).T
     moving = np.array([segment.moving for segment in segments])
     zones = np.array([zone_of(s, p[0], v * s.moving, rig) for (s, p), v in zip(pairs, preferred, strict=True)])
     rest = np.array([segment.rest_before for segment in segments])

@@ -6,7 +6,7 @@ from functools import cached_property
 
 from pathway.core.music import Clock, Event, Measure, Part
 from pathway.core.planning.asks import NOTHING, Ask
-from pathway.core.planning.levels import LevelCurve
+from pathway.core.planning.levels import LATE, LevelCurve
 from pathway.core.planning.wishes import BY_METER, Break, Lock, Profile, Stress, Style
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.notation import at_rate, contradiction, type_of
@@ -255,7 +255,10 @@ class _Reader:
     """Reads strokes off a part."""
 
     def __init__(self, part: Part, clock: Clock, curve: LevelCurve, asks: Sequence[Ask]) -> None:
-        self.part, self.clock, self.curve, self.asks = part, clock, curve, asks
+        self.part, self.clock, self.curve = part, clock, curve
+        self.asks = {event.id: ask for event, ask in zip(part.events, asks, strict=True)}
+        self.onsets = {event.id: float(event.onset) for event in part.events}
+        self.ends = {event.id: self.onsets[event.id] + float(event.duration) for event in part.events}
 
     def segment(
         self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
@@ -282,7 +285,7 @@ class _Reader:
         )
 
     def _ask(self, event: Event) -> Ask:
-        return self.asks[self.part.index[event.id]]
+        return self.asks[event.id]
 
     def _kind(self, group: list[Event], main: Event, ask: Ask, lock: Lock | None) -> StrokeType:
         if lock is not None and lock.kind is not None:
@@ -299,7 +302,7 @@ class _Reader:
 
     def _seconds(self, event: Event, *, end: bool = False) -> float:
         """Return when an event begins or ends [s], swung where its passage swings."""
-        onset = _end(event) if end else float(event.onset)
+        onset = self.ends[event.id] if end else self.onsets[event.id]
         swing = self._ask(event).stress.swing
         if swing == 1.0:
             return self.clock.seconds(onset)
@@ -337,5 +340,6 @@ class _Reader:
 
     def _note(self, event: Event, begin: float, end: float, sounding: float) -> Note:
         ask, curve = self._ask(event), self.curve
-        ends = curve.at(float(event.onset)) + ask.offset_db, curve.late(event) + ask.offset_db
+        onset, late = self.onsets[event.id], self.ends[event.id]
+        ends = curve.at(onset) + ask.offset_db, curve.at(onset + LATE * (late - onset)) + ask.offset_db
         return Note(event, begin, end, sounding, sum(ends) / 2, curve.pulse(event), ends, ask)

@@ -77,20 +77,20 @@ def choose_strings(
         hand.costs(held) + _wishes(note, instrument, sings)
         for note, held, sings in zip(notes, heads, singing, strict=True)
     ]
-    bests, eases = [costs[0]], [1.0]
+    bests, shifts, eases = [costs[0]], [costs[0]], [1.0]
     for k in range(1, len(notes)):
         before = notes[k - 1]
         gap = notes[k].begin - before.begin - before.sounding
         eases.append(EASY_SHIFT if gap > LONG_GAP or before.event.top.midi in hand.open else 1.0)
-        crossed = _shifted(bests[-1], eases[k])[:, None, :] + cross[inside[k]][:, :, None]
+        shifts.append(_shifted(bests[-1], eases[k]))
+        crossed = shifts[k][:, None, :] + cross[inside[k]][:, :, None]
         bests.append(crossed.min(axis=0) + costs[k])
     if not np.isfinite(bests[-1]).any():
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
     string, position = divmod(int(np.argmin(bests[-1])), len(POSITIONS))
     found = [(string, position)]
     for k in range(len(notes) - 1, 0, -1):
-        shifted = _shifted(bests[k - 1], eases[k])
-        string = int(np.argmin(shifted[:, position] + cross[inside[k]][:, string]))
+        string = int(np.argmin(shifts[k][:, position] + cross[inside[k]][:, string]))
         position = int(np.argmin(bests[k - 1][string] + eases[k] * _SHIFTS[position]))
         found.append((string, position))
     found.reverse()
