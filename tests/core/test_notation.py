@@ -74,7 +74,7 @@ def test_other_words_ask_nothing_of_the_bow(words: str) -> None:
         ({Mark.DOT}, 1, 6.0, 0.0, "spiccato"),
         ({Mark.DOT}, 1, 6.0, 8.0, "short-detache"),
         ({Mark.DOT}, 1, 2.0, 0.0, "short-detache"),
-        ({Mark.DOT}, 1, 9.5, 0.0, "short-detache"),
+        ({Mark.DOT}, 1, 9.5, 0.0, "detache"),
         ({Mark.DOT, Mark.ACCENT}, 1, 3.0, 0.0, "martele"),
         ({Mark.WEDGE}, 1, 3.0, 0.0, "martele"),
         ({Mark.DASH}, 1, 3.0, 0.0, "porte"),

@@ -1,8 +1,11 @@
 """Which string: cheap ways, printed numbers, double stops, and notes that lie nowhere."""
 
+from dataclasses import replace
+
 import pytest
 
-from pathway.core.planning.strings import choose_strings
+from pathway.core.physics.string import SoundingString, force_window
+from pathway.core.planning.strings import Placement, choose_strings
 from pathway.core.rig import preset
 from pathway.errors import ScoreError
 from pathway.formats.score import ScoreFile
@@ -55,3 +58,46 @@ def test_notes_outside_the_instrument_are_named(text: str, said: str) -> None:
     with pytest.raises(ScoreError, match=said) as caught:
         _strings(text)
     assert "bar 1, beat 2" in caught.value.text
+
+
+def _harmonic(midi: int, string: int | None = None) -> Placement:
+    part = part_of("[mf] a4:1")
+    event = part.events[0]
+    touched = replace(event, heads=(replace(event.heads[0], midi=midi, harmonic=True, string=string),))
+    (placed,) = choose_strings(part, segments(replace(part, events=(touched,))), preset("violin").instrument)
+    return placed
+
+
+@pytest.mark.parametrize(
+    ("midi", "string", "loops", "length"),
+    [
+        (81, 2, 2, 0.328),  # an octave over the open A: as it sounds
+        (93, 2, 4, 0.328),  # two octaves over it
+        (76, 2, 3, 0.328),  # written where it is touched, a fifth over the open A, sounding a twelfth higher
+        (95, 3, 3, 0.328),  # a twelfth over the open E
+    ],
+)
+def test_natural_harmonics_sound_on_the_whole_string(midi: int, string: int, loops: int, length: float) -> None:
+    """The place is told on the string's length, the force on its loop."""
+    placed = _harmonic(midi, string=4 - string)
+    assert placed.strings == (string,)
+    assert (placed.lead.loops, placed.lead.length) == (loops, pytest.approx(length))
+    assert not placed.lead.stopped
+
+
+def test_an_artificial_harmonic_is_stopped_two_octaves_lower() -> None:
+    """B♭6 on the A string: stopped a semitone up, touched a fourth higher."""
+    placed = _harmonic(94, string=2)
+    assert placed.lead.loops == 4
+    assert placed.lead.length == pytest.approx(0.328 * 2 ** (-1 / 12))
+
+
+def test_a_harmonic_takes_less_weight() -> None:
+    """The force window of its loop is narrower at the top."""
+    full, touched = (SoundingString.of(preset("violin").instrument, 2, 0, loops) for loops in (1, 4))
+    assert force_window(0.2, 0.08, touched).upper < force_window(0.2, 0.08, full).upper
+
+
+def test_words_keep_a_string_where_it_can_hold_the_notes() -> None:
+    """Sul G as far as it goes; quick shifts inside a slur are avoided."""
+    assert _strings("{sul_G} b3:4 c4 d4 e4") == [(0,)] * 4

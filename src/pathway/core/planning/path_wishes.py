@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from pathway.core.physics.bounce import Bounce
+from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
 from pathway.core.physics.geometry import ALTERNATING, is_hard_way
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import Link, Path, PathProblem
@@ -25,6 +25,7 @@ ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
 CENTRES = ((-9.0, 0.0, 4.0), (0.569, 0.508, 0.446))  # level [dB] → share of the hair
 ZONE_EDGES = (0.046, 0.954)
 WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
+LED_ROOM = 0.08  # and where the hand leads it [m]
 BOUNCE_ROOM = 0.03  # about the place where a bow off the string answers best [m]
 TOUCH = 1e-9  # [m]
 TOWARDS_FROG, ZONE_SLACK = 0.06, 0.03  # accents and chords lie nearer the frog; room about the preferred [m]
@@ -146,8 +147,8 @@ def zone_of(segment: Segment, placed: Placement, preferred_length: float, rig: R
         low, high = ZONES[segment.ask.half]
         return low * hair, high * hair
     if kind.bounces:
-        middle = bounce_place(segment, placed, rig)
-        return middle - BOUNCE_ROOM, middle + BOUNCE_ROOM
+        middle, room = bounce_place(segment, placed, rig), bounce_room(segment)
+        return middle - room, middle + room
     if kind.zone is not None:
         return kind.zone[0] * hair, kind.zone[1] * hair
     centre = float(np.interp(segment.level_db, *CENTRES)) * hair
@@ -156,6 +157,11 @@ def zone_of(segment: Segment, placed: Placement, preferred_length: float, rig: R
     half = preferred_length / 2 + ZONE_SLACK
     low, high = ZONE_EDGES[0] * hair, ZONE_EDGES[1] * hair
     return min(max(centre - half, low), high), min(max(centre + half, low), high)
+
+
+def bounce_room(segment: Segment) -> float:
+    """Return how far from its best place [m] a stroke off the string still does: thrown by hand it is less bound."""
+    return LED_ROOM if segment.rate < HAND_LEADS_BELOW else BOUNCE_ROOM
 
 
 def bounce_place(segment: Segment, placed: Placement, rig: Rig) -> float:

@@ -22,6 +22,7 @@ FIRST = 2  # first position: a tone above the open string [semitones]
 FRAME = 5  # a hand position spans a fourth [semitones]
 POSITIONS = np.arange(1, HIGHEST - 2)
 SHIFT, SHIFT_SEMITONE, EASY_SHIFT = 0.4, 0.05, 0.5
+HEARD_SHIFT, QUICK = 2.5, 0.12  # inside a slur, after a note shorter than this [s]
 _WAYS = np.abs(np.subtract.outer(POSITIONS, POSITIONS))
 _SHIFTS = np.where(_WAYS > 0, SHIFT + SHIFT_SEMITONE * _WAYS, 0.0)  # (P, P)
 CROSSING, SKIP, INSIDE_SLUR = 0.15, 3.0, 0.1
@@ -34,6 +35,7 @@ AGAINST_WISH = 2.0  # another string than the words or the passage ask for
 SINGING = {"legato", "sustained", "portato"}
 OPEN_SINGING, SINGING_FROM = 0.2, 0.5  # an open string in a long note; from this length [s]
 PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
+TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
 ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
 ARTIFICIAL = 24  # a touched fourth sounds so much above the stopped note [semitones]
 LONG_GAP = 0.15  # silence in which the hand travels freely [s]
@@ -81,7 +83,9 @@ def choose_strings(
     for k in range(1, len(notes)):
         before = notes[k - 1]
         gap = notes[k].begin - before.begin - before.sounding
-        eases.append(EASY_SHIFT if gap > LONG_GAP or before.event.top.midi in hand.open else 1.0)
+        free = gap > LONG_GAP or before.event.top.midi in hand.open
+        heard = inside[k] and before.sounding < QUICK
+        eases.append(EASY_SHIFT if free else HEARD_SHIFT if heard else 1.0)
         shifts.append(_shifted(bests[-1], eases[k]))
         crossed = shifts[k][:, None, :] + cross[inside[k]][:, :, None]
         bests.append(crossed.min(axis=0) + costs[k])
@@ -227,13 +231,19 @@ class _Hand:
 
 
 def _touch(head: Head, open_midi: int) -> tuple[int, int]:
-    """Return how far above the open string a head is stopped, and in how many loops the string sounds."""
+    """Return how far above the open string a head is stopped, and in how many loops the string sounds.
+
+    A harmonic may be written as it sounds, or where it is touched; else it is an artificial one.
+    """
+    above = head.midi - open_midi
     if not head.harmonic:
-        return head.midi - open_midi, 1
+        return above, 1
     for partial in PARTIALS:
-        if abs(open_midi + 12 * math.log2(partial) - head.midi) < IN_TUNE:
+        if abs(12 * math.log2(partial) - above) < IN_TUNE:
             return 0, partial
-    return head.midi - ARTIFICIAL - open_midi, ARTIFICIAL_LOOPS
+    if above in TOUCHED:
+        return 0, TOUCHED[above]
+    return (above - ARTIFICIAL, ARTIFICIAL_LOOPS) if above >= ARTIFICIAL else (above, 1)
 
 
 def _key(heads: Sequence[Head]) -> _Key:

@@ -160,7 +160,8 @@ def type_of(marks: Collection[Mark], notes_in_stroke: int, notes_per_second: flo
         key = "martele"
     elif Mark.DOT in marks:
         off = SPICCATO[0] <= notes_per_second <= SPICCATO[1] and level_db <= SPICCATO_UP_TO and Mark.DASH not in marks
-        key = "spiccato" if off else "short-detache"
+        quick = notes_per_second > (STROKE_TYPES["short-detache"].most_per_second or 0)
+        key = "spiccato" if off else "detache" if quick else "short-detache"
     else:
         key = "porte" if Mark.DASH in marks else "detache"
     return STROKE_TYPES[key]

@@ -13,6 +13,7 @@ from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.plan import Finding, NotePlan, Severity, StrokePlan
 
 __all__ = ["find"]
+OF_A_MANNER = {"too-fast-for-type", "bounce-place", "bounce-height", "rate-mismatch"}  # one for each passage
 _ORDER = {Severity.HIGH: 0, Severity.MEDIUM: 1, Severity.LOW: 2}
 
 
@@ -35,7 +36,9 @@ def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> l
     for finding in sorted(found, key=lambda f: place[f.notes[0]]):
         first, end = place[finding.notes[0]], place[finding.notes[-1]]
         kind = (finding.code, finding.severity)
-        key = (*kind, figure.get(first, finding.notes[0]))
+        segment = scene.segment(first)
+        manner = (segment.kind.key, segment.ask.passage)
+        key = (*kind, manner if finding.code in OF_A_MANNER else figure.get(first, finding.notes[0]))
         near = last.get(kind)
         into = open_.get(key, near[0] if near and first - near[1] <= 1 else None)
         if into is None:

@@ -140,7 +140,7 @@ def _buried(scene: Scene) -> Iterator[Finding]:
     for k in where(long_before & joined):
         last, first = scene.notes[scene.firsts[k] - 1], scene.notes_of(k)[0]
         gap = first.onset - last.onset - last.sounding
-        under = last.level_db - first.level_db
+        under = (last.level_db - last.target_db) - (first.level_db - first.target_db)
         if k == 0 or len(scene.strokes[k].notes) > 1 or gap >= NO_GAP or under < BURIED:
             continue
         text = (

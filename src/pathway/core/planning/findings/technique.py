@@ -7,14 +7,14 @@ import numpy as np
 
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT, Bounce
 from pathway.core.planning.findings.scene import Scene
-from pathway.core.planning.path_wishes import bounce_place
+from pathway.core.planning.path_wishes import bounce_place, bounce_room
 from pathway.core.planning.plan import Finding, NotePlan, Severity
 from pathway.core.planning.starts import fastest_catch, sound_of
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
 DETACHE_MEDIUM = 10.0  # détaché notes a second from which it is worth a word
-OFF_PLACE = 0.06  # from where the bow answers [m]
+OFF_PLACE = 0.03  # beyond where the bow still answers [m]
 OWN_RATE = 0.12  # of the player's rate [1]
 UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
 
@@ -89,7 +89,7 @@ def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
         if kind.least_per_second and rate < kind.least_per_second:
             text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
             yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)
-        elif abs(middle - best) > OFF_PLACE:
+        elif abs(middle - best) > bounce_room(segment) + OFF_PLACE:
             side = "tip" if best > middle else "frog"
             why = (
                 "thrown notes as slow as these are led by the hand"

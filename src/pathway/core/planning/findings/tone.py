@@ -17,6 +17,7 @@ STRAIN_SHARE, STRAIN_SECONDS, MINUTE = 0.8, 30.0, 60.0  # of the comfortable tor
 WHOLE_BOW, CLOSE_LANE = 0.8, 5  # of the usable hair; lanes from here on betray a slant
 SLURRED = {"legato", "sustained"}
 HURRIED = 1.15  # times the habitual speed: slower turns are a habit and not worth a word [1]
+A_SHIFT = 3  # semitones: less is a reach of the fingers
 SHIFT_TIME = 0.12  # a shift needs this inside a slur [s]
 
 
@@ -158,11 +159,13 @@ def _slants(scene: Scene) -> Iterator[Finding]:
             found.append((square_tolerance(scene.strokes[k].length, notes[0].contact, step), k))
     if found:
         tolerance, k = min(found)
+        note = scene.notes_of(k)[0]
         text = (
             f"a whole bow close to the bridge forgives {math.degrees(tolerance):.1f}° of slant before it leaves its "
             "lane. Watch it in a mirror once."
         )
-        yield scene.finding("off-square-sensitive", Severity.LOW, k, text, tolerance_deg=math.degrees(tolerance))
+        numbers = {"tolerance_deg": math.degrees(tolerance)}
+        yield Finding("off-square-sensitive", Severity.LOW, (note.id,), f"Bar {note.measure}: {text}", numbers)
 
 
 def _shifts(scene: Scene) -> Iterator[Finding]:
@@ -172,11 +175,14 @@ def _shifts(scene: Scene) -> Iterator[Finding]:
             continue
         notes = scene.notes_of(k)
         for before, after in pairwise(notes):
-            moved = before.position and after.position and before.position != after.position
-            if moved and before.sounding < SHIFT_TIME:
+            fingers = before.position > 0 and after.position > 0
+            shifted = fingers and abs(after.position - before.position) >= A_SHIFT
+            if shifted and before.sounding < SHIFT_TIME:
                 text = (
                     f"the hand shifts inside the slur in {1000 * before.sounding:.0f} ms; it will be heard in the bow. "
                     "Shift on an open string or a gap, or lighten for it."
                 )
-                yield scene.finding("shift-heard", Severity.LOW, k, text, time_s=before.sounding)
+                where_ = f"Bar {after.measure}: {text}"
+                numbers = {"time_s": before.sounding}
+                yield Finding("shift-heard", Severity.LOW, (before.id, after.id), where_, numbers)
                 break
