@@ -22,15 +22,21 @@ def brute_force(problem: PathProblem, seed: int = 0) -> float:
                 directions, turned = [first], iter(flips)
                 for link, turn in zip(links, turns, strict=True):
                     directions.append(directions[-1] * (next(turned) if link is Link.RETAKE else turn))
-                best = min(best, _least(problem, np.array(directions), np.array([Link.FIRST, *links]), chance))
+                ways, chain = np.array(directions), np.array([Link.FIRST, *links])
+                if _fixed(problem, ways, chain) < best:  # no term is negative: it cannot win otherwise
+                    best = min(best, _least(problem, ways, chain, chance))
     return float(best)
+
+
+def _fixed(problem: PathProblem, directions: np.ndarray, links: np.ndarray) -> float:
+    """Return what a pattern costs wherever its strokes lie."""
+    costs = np.where(directions > 0, problem.direction_costs[:, 0], problem.direction_costs[:, 1])
+    costs = costs + np.where(links == Link.HOOK, problem.hook, 0) + np.where(links == Link.RETAKE, problem.retake, 0)
+    return float(costs.sum())
 
 
 def _least(problem: PathProblem, directions: np.ndarray, links: np.ndarray, chance: np.random.Generator) -> float:
     """Minimise over the places of one pattern; a path that leaves the hair or runs backwards costs a lot."""
-    fixed = np.where(directions > 0, problem.direction_costs[:, 0], problem.direction_costs[:, 1])
-    if not np.isfinite(fixed).all():
-        return np.inf
     own = links != Link.HOOK
     own &= links != Link.CHANGE
 

@@ -7,9 +7,9 @@ touches at most four neighbouring unknowns and the normal equations have three b
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import solveh_banded
 
 from pathway.core.physics.string import FloatArray
+from pathway.core.planning.banded import solve_banded
 from pathway.core.planning.path_problem import (
     HOME,
     KEEP,
@@ -199,5 +199,4 @@ def _solved(slope: FloatArray, bands: FloatArray, fixed: BoolArray) -> FloatArra
         touched = fixed[: count - offset] | fixed[offset:]
         bands[offset, : count - offset][touched] = 0.0
     bands[0] = np.where(fixed, 1.0, bands[0] * (1 + 1e-6) + 1e-9)
-    step: FloatArray = -solveh_banded(bands, np.where(fixed, 0.0, slope), lower=True, check_finite=False)
-    return step
+    return -solve_banded(bands, np.where(fixed, 0.0, slope))
