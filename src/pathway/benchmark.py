@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 
 from pathway.core.planning import Lock, plan_part, replan
+from pathway.core.planning.fixes import fixes_for
 from pathway.core.rig import preset
 from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
@@ -68,13 +69,14 @@ def _best(work: Callable[[], object]) -> float:
 
 
 def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
-    """Yield a row for each size: notes, engraving, planning, one edit, and the ratios."""
+    """Yield a row for each size: notes, engraving, planning, with what helps, one edit, and the ratios."""
     rig = preset("violin")
     for size in sizes:
         found = ScoreFile(generated_part(size), "generated.musicxml").part(1)
         engraved = _best(lambda mei=found.mei: engraver().draw(mei, 900))  # type: ignore[misc]
         planned = _best(lambda part=found.part: plan_part(part, rig))  # type: ignore[misc]
         plan = plan_part(found.part, rig)
+        helped = _best(lambda plan=plan: [fixes_for(plan, f) for f in plan.findings])  # type: ignore[misc]
         chance, edits = random.Random(size), []
         for _ in range(EDITS):
             stroke = chance.choice(plan.strokes)
@@ -87,6 +89,8 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
             f"{engraved:.2f}",
             f"{planned:.2f}",
             f"{planned / engraved:.2f}",
+            f"{1e6 * planned / len(plan.strokes):.0f}",
+            f"{(planned + helped) / engraved:.2f}",
             f"{1000 * edit:.0f}",
             f"{edit / engraved:.2f}",
         )

@@ -252,7 +252,17 @@ def bench(notes: Annotated[list[int] | None, typer.Option(help="Sizes to try.")]
     """Measure planning against engraving of the same generated parts, as ratios."""
     from pathway.benchmark import measure  # noqa: PLC0415
 
-    table = Table("notes", "engrave s", "plan s", "plan ÷ engrave", "edit ms", "edit ÷ engrave", box=None)
-    for row in measure(notes or [250, 500, 1000, 2000]):
+    columns = (
+        "notes",
+        "engrave s",
+        "plan s",
+        "plan ÷ engrave",
+        "µs a stroke",
+        "with helps ÷",
+        "edit ms",
+        "edit ÷ engrave",
+    )
+    table = Table(*columns, box=None)
+    for row in measure(notes or [500, 1000, 2000, 5000]):
         table.add_row(*row)
     out.print(table)

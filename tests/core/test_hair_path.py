@@ -7,17 +7,23 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from pathway.core.planning.draft import Draft
 from pathway.core.planning.hair_path import find_path, find_path_around
 from pathway.core.planning.path_grid import grid_path
 from pathway.core.planning.path_problem import Link, PathProblem
 from pathway.core.planning.path_refine import refine
-from tests.core.oracles import brute_force, exact_on_grid
+from pathway.core.planning.wishes import Settings
+from pathway.core.rig import preset
+from pathway.demo.loader import DEMO_PIECES, DemoPiece
+from pathway.formats.score import ScoreFile, at_pitch
+from tests.core.exact import exact_path
+from tests.core.oracles import brute_force
 from tests.helpers import is_sound, problem
 
 TIMES = st.lists(st.sampled_from([0.1, 0.2, 0.4, 0.75, 1.5]), min_size=2, max_size=40)
 
 
-@pytest.mark.parametrize("times", [(0.75, 0.75, 0.75), (0.2, 0.2, 2.5), (0.1, 1.5, 0.2)])
+@pytest.mark.parametrize("times", [(0.75, 0.75, 0.75), (0.2, 0.2, 2.5), (0.1, 1.5, 0.2), (0.3, 1.0, 0.3, 1.0)])
 def test_small_problems_are_solved_as_by_brute_force(times: tuple[float, ...]) -> None:
     """Every pattern of directions and links tried out, places by a general minimiser."""
     asked = problem(times)
@@ -35,10 +41,15 @@ def test_small_problems_with_a_rest_and_a_lock() -> None:
     assert asked.total(found) <= brute_force(asked) * 1.005 + 1e-3
 
 
-def test_as_good_as_the_exact_programme_on_a_grid() -> None:
-    """Second-order dynamic programming (direction, end, length) on 4.5 cm cannot do better than the search."""
-    asked = problem((0.75, 0.4, 0.4, 1.5, 0.2), retake=np.full(5, 200.0))
-    assert asked.total(find_path(asked)) <= exact_on_grid(asked, 0.045) + 1e-6
+@pytest.mark.parametrize("piece", DEMO_PIECES, ids=lambda piece: piece.key)
+def test_as_good_as_the_exact_programme(piece: DemoPiece) -> None:
+    """Second-order dynamic programming on whole pieces, refined like the search: no more than a hundredth better."""
+    part = ScoreFile(piece.document, "piece.musicxml").part().part
+    rig = preset(piece.rig)
+    asked = Draft.of(at_pitch(part, rig), rig, Settings()).problem
+    exact = refine(asked, exact_path(asked, 0.03))
+    assert is_sound(exact, asked)
+    assert asked.total(find_path(asked)) <= 1.01 * asked.total(exact)
 
 
 @settings(max_examples=25, deadline=None)

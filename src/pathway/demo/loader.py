@@ -18,6 +18,11 @@ class DemoPiece:
     key: str
     rig: str
 
+    @property
+    def document(self) -> bytes:
+        """Return it as MusicXML."""
+        return compose((files("pathway.demo") / "pieces" / f"{self.key}.txt").read_text("utf-8")).encode()
+
 
 DEMO_PIECES = (DemoPiece("ferry-ledger", "bass"), DemoPiece("slack-water", "viola"))
 
@@ -28,7 +33,7 @@ def load_demo(pieces: Pieces) -> int:
     missing = [demo for demo in DEMO_PIECES if demo.key not in there]
     for demo in missing:
         name = f"{demo.key}.musicxml"
-        source = compose((files("pathway.demo") / "pieces" / f"{demo.key}.txt").read_text("utf-8")).encode()
+        source = demo.document
         score = ScoreFile(source, name)
         found = score.part()
         rig = preset(demo.rig)

@@ -76,7 +76,7 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
 
 def best_path(draft: Draft, problem: PathProblem) -> Path:
     """Return the best path of a draft: searched, then again where it goes against like figures or a repeat's seam."""
-    path = find_path(problem, passes=0)
+    path = find_path(problem)
     company = with_company(problem, draft.twins, draft.seams, path)
     against = np.flatnonzero(company.terms(path)["direction"] > problem.terms(path)["direction"])
     places = np.split(against, np.flatnonzero(np.diff(against) > APART) + 1) if against.size else []
