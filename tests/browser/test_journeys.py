@@ -119,6 +119,21 @@ def test_findings_lead_to_their_notes(page: Page) -> None:
     assert _selected(page) in [b.get_attribute("data-goto") for b in page.locator("[data-goto]").all()]
 
 
+def test_help_is_offered_and_taken_by_key(page: Page, axe: str) -> None:
+    """The next finding, its help, taken and undone; the card says how to play the note."""
+    page.goto("/pieces/2")
+    page.locator("[data-goto]").first.click()
+    helps = page.locator("[data-fix]")
+    expect(helps.first).to_be_visible()
+    expect(page.get_by_role("heading", name="How")).to_be_visible()
+    assert _violations(page, axe) == []
+    page.keyboard.press("f")
+    expect(page.get_by_role("status")).to_contain_text("bar")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    page.keyboard.press("z")
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
+
+
 def test_fast_keys_are_carried_out_one_after_the_other(page: Page) -> None:
     """Four turns in a row without waiting: none is lost or refused."""
     page.goto("/pieces/1")

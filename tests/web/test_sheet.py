@@ -218,6 +218,21 @@ def test_what_helps_is_offered_and_taken(troubled: TestClient) -> None:
     assert {s.type for s in plan.strokes} == {"martele"}
 
 
+def test_a_proposed_change_that_is_turned_stands_at_any_tempo(client: TestClient) -> None:
+    """Its bow change is then the player's own."""
+    bars = document("[f] (d4:1 | e4:1 | f4:1 | g4:1) | a4:1", tempo="50")
+    page = client.post("/imports", files={"file": ("long.musicxml", bars)}).text
+    token = re.search(r"/imports/([\w-]+)", page)[1]  # type: ignore[index]
+    client.post(f"/imports/{token}", data={"part": "1", "rig": "violin"})
+    plan = read_plan_document(client.get("/pieces/1/plan.json").content)
+    proposed = next(s for s in plan.strokes if s.proposed)
+    other = "up" if proposed.direction == "down" else "down"
+    version = _version(_turn(client, proposed.id, other, 0))
+    client.post("/pieces/1/tempo", data={"tempo": 200, "version": version}, headers=HTMX)
+    fast = read_plan_document(client.get("/pieces/1/plan.json").content)
+    assert next(s for s in fast.strokes if s.id == proposed.id).direction == other
+
+
 def test_help_that_is_not_offered_is_refused(troubled: TestClient) -> None:
     """The plan stays."""
     data = {"note": "n3", "version": 0, "code": "too-fast-for-type", "fix": "type-detache-in-the-air"}

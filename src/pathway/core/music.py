@@ -89,6 +89,10 @@ class Measure:
         return unit * 3 if compound else unit
 
     @cached_property
+    def _beat(self) -> float:
+        return float(self.beat_length)
+
+    @cached_property
     def _first_beat(self) -> float:
         """Where the first beat of the full bar lies; before the onset in a pickup."""
         missing = self.full - self.length if self.pickup else 0
@@ -96,7 +100,7 @@ class Measure:
 
     def beat_of(self, onset: float) -> float:
         """Return the place in the bar in beats, the first beat being 1; exact to a millionth."""
-        return round(1 + (onset - self._first_beat) / float(self.beat_length), 6)
+        return round(1 + (onset - self._first_beat) / self._beat, 6)
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from pathway.core.music import Part
 from pathway.core.planning import Lock, Plan, plan_part, replan, revisit
 from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.plan import Finding
+from pathway.core.planning.wishes import Break
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, OutOfRange
@@ -135,6 +136,8 @@ class Desk:
             label = f"Bar {bar}: direction left to the plan"
         else:
             locks = _with_direction(locks, stroke, direction)
+            if now.plan.stroke[stroke].proposed:  # taken for good, so that it stands at any tempo
+                locks[stroke] = replace(locks[stroke], divide=Break.SPLIT)
             label = f"Bar {bar}: {now.plan.rig.word(direction)}"
         plan = replan(now.plan, locks.values())
         return self._save(now, version, _revision(label, plan, locks.values()), plan)

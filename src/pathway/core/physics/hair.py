@@ -56,7 +56,7 @@ def tilt_at(wanted: float, force: float, place: float, bow: Bow, sounding_length
         sounding_length: ℓ [m].
     """
     least = least_tilt(bow, sounding_length)
-    flat = float(hair_stiffness(place, bow)) * bow.clearance * WOOD_NEAR
+    flat = bow.tension * (1 / place + 1 / (bow.hair - place)) * bow.clearance * WOOD_NEAR
     most = MOST_TILT / LOWERED * (1 - force / flat)
     return Tilt(max(least, min(max(wanted, 0.0), most, MOST_TILT)), wood=least > most)
 

@@ -285,7 +285,7 @@ def _note(draft: Draft, path: Path, row: _Row, tone: ToneOfVoices, i: int) -> No
     return NotePlan(
         id=note.event.id,
         measure=measure.number,
-        beat=measure.beat_of(float(note.event.onset)),
+        beat=measure.beat_of(note.place),
         onset=note.begin,
         duration=note.end - note.begin,
         sounding=hair.sounding,

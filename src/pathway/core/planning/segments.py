@@ -33,6 +33,7 @@ class Note:
     pulse_db: float
     level_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and as it ends [dB]
     ask: Ask = NOTHING
+    place: float = 0.0  # onset in quarters from the start of the part
 
 
 @dataclass(frozen=True)
@@ -342,4 +343,4 @@ class _Reader:
         ask, curve = self._ask(event), self.curve
         onset, late = self.onsets[event.id], self.ends[event.id]
         ends = curve.at(onset) + ask.offset_db, curve.at(onset + LATE * (late - onset)) + ask.offset_db
-        return Note(event, begin, end, sounding, sum(ends) / 2, curve.pulse(event), ends, ask)
+        return Note(event, begin, end, sounding, sum(ends) / 2, curve.pulse(event), ends, ask, onset)

@@ -70,6 +70,7 @@ const keys = {
   Home: () => step(-1e6), End: () => step(1e6),
   d: () => edit("direction", { to: "down" }), u: () => edit("direction", { to: "up" }), l: () => edit("direction", { to: "free" }),
   z: () => edit("history/undo", {}), Z: () => edit("history/redo", {}),
+  f: () => document.querySelector("[data-fix]")?.click(),
   ".": () => finding(1), ",": () => finding(-1), "?": () => { location.href = "/keys"; },
 };
 
