@@ -4,8 +4,7 @@ Times are counted from the written values, not from the engraver's time map, whi
 """
 
 import re
-from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from fractions import Fraction
 
 from lxml import etree
@@ -27,13 +26,26 @@ from pathway.core.music import (
 )
 from pathway.core.rig.bow import Direction
 from pathway.errors import ScoreError
+from pathway.formats.mei_elements import (
+    NS,
+    XML_ID,
+    accidental,
+    artics,
+    beats,
+    fingers,
+    has_notes,
+    local,
+    sounding,
+    tempo_of,
+    text_of,
+    tied,
+    timed,
+    tremolo_of,
+    written,
+)
 from pathway.formats.safe_files import parse_xml
 
-NS = "{http://www.music-encoding.org/ns/mei}"
-XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
 _STEPS = {"c": 0, "d": 2, "e": 4, "f": 5, "g": 7, "a": 9, "b": 11}
-_ALTER = {"s": 1, "f": -1, "ss": 2, "x": 2, "ff": -2, "n": 0, "xs": 3, "tf": -3, "ns": 1, "nf": -1, "ts": 3}
-_NAMED = {"breve": Fraction(8), "long": Fraction(16), "maxima": Fraction(32)}
 _MARKS = {
     "stacc": Mark.DOT, "ten": Mark.DASH, "stacciss": Mark.WEDGE, "spicc": Mark.WEDGE,
     "acc": Mark.ACCENT, "marc": Mark.STRONG_ACCENT,
@@ -44,8 +56,6 @@ _SLOWING = re.compile(r"\b(rit|rall|riten|ritard|slargando|allarg|molto rit|c[é
 _IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGNORECASE)
 SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
 LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
-FAST_SLASHES = {"3slash", "4slash", "5slash", "6slash", "z"}  # an unmeasured tremolo
-A_FOURTH = 5  # semitones
 _SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
 _PLUCKED = re.compile(r"\bpizz", re.IGNORECASE)
 _BOWED = re.compile(r"\b(arco|col arco|bowed|avec l.archet|mit bogen)\b", re.IGNORECASE)
@@ -69,16 +79,6 @@ def without_bow_marks(mei: str) -> str:
         if not signs and parent is not None:
             parent.remove(artic)
     return etree.tostring(root, encoding="unicode")
-
-
-def text_of(node: etree._Element) -> str:
-    """Return an element's text in one line."""
-    return " ".join("".join(str(piece) for piece in node.itertext()).split())
-
-
-def local(node: etree._Element) -> str:
-    """Return an element's name without its namespace; empty for comments."""
-    return etree.QName(node).localname if isinstance(node.tag, str) else ""
 
 
 @dataclass
@@ -112,8 +112,8 @@ class _Reader:
         self.found = _Found()
         self.event_of: dict[str, str] = {}  # id of any head or chord → id of its event
         self.span_of: dict[str, tuple[Fraction, Fraction]] = {}
-        self.fingers, self.tied = _fingers(root), _tied(root)
-        layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if _has_notes(layer)}
+        self.fingers, self.tied = fingers(root), tied(root)
+        layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if has_notes(layer)}
         self.layers = sorted(layers, key=lambda n: int(n) if n.isdigit() else 99)
         self.plucks = False
         self.repeat_from = Fraction(0)
@@ -225,7 +225,7 @@ class _Reader:
     def _layer(self, layer: etree._Element, measure: int, start: Fraction, full: Fraction, *, keep: bool) -> Fraction:
         """Read the events of one layer; return its length."""
         at = start
-        for node, ratio, grace in _timed(layer, Fraction(1), False):
+        for node, ratio, grace in timed(layer, Fraction(1), False):
             kind = local(node)
             if kind in {"mRest", "mSpace", "multiRest", "mRpt"}:
                 bars = int(node.get("num", "1")) if kind == "multiRest" else 1
@@ -242,19 +242,19 @@ class _Reader:
         counted = node.get("dur.ppq")
         if counted and self.state.ppq:
             return Fraction(int(counted), self.state.ppq)
-        return _written(node) * ratio
+        return written(node) * ratio
 
     def _event(self, node: etree._Element, measure: int, at: Fraction, length: Fraction, grace: bool) -> None:
         notes = list(node.iter(f"{NS}note")) if local(node) == "chord" else [node]
-        heads = _touched(tuple(self._head(note) for note in notes))
-        signs = {sign for part in (node, *notes) for sign in _artics(part)}
+        heads = sounding(tuple(self._head(note) for note in notes))
+        signs = {sign for part in (node, *notes) for sign in artics(part)}
         event = Event(
             id=heads[0].id,
             measure=measure,
             onset=at,
             duration=length,
             heads=heads,
-            marks=frozenset(_MARKS[sign] for sign in signs if sign in _MARKS) | _tremolo(node),
+            marks=frozenset(_MARKS[sign] for sign in signs if sign in _MARKS) | tremolo_of(node),
             bow=next((_BOWS[sign] for sign in sorted(signs) if sign in _BOWS), None),
             tied=not grace and all(head.id in self.tied for head in heads),
             grace=grace,
@@ -274,10 +274,10 @@ class _Reader:
         midi = 12 * (int(octave) + 1) + _STEPS[note.get("pname", "c")]
         return Head(
             id=id_,
-            midi=midi + _accidental(note) + self.state.transposition,
+            midi=midi + accidental(note) + self.state.transposition,
             string=int(string) if string else None,
             finger=self.fingers.get(id_),
-            harmonic="harm" in _artics(note) or note.get("head.shape") == "diamond",
+            harmonic="harm" in artics(note) or note.get("head.shape") == "diamond",
         )
 
     def _pluck_changes(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
@@ -286,7 +286,7 @@ class _Reader:
         for words in node.iter(f"{NS}dir", f"{NS}tempo"):
             text = text_of(words)
             if _PLUCKED.search(text) or _BOWED.search(text):
-                at = onset + _beats(words.get("tstamp", "1"), beat_type)
+                at = onset + beats(words.get("tstamp", "1"), beat_type)
                 self.pluck_marks.append((at, bool(_PLUCKED.search(text))))
         self.pluck_marks.sort()
 
@@ -310,7 +310,7 @@ class _Reader:
             if span and span[1] > span[0]:
                 self.found.stretches.append(Stretch(*span, FERMATA))
         for sign in node.iter(f"{NS}tempo"):
-            mark = _tempo(sign, self._place(sign, "startid", "tstamp", onset, beat_type))
+            mark = tempo_of(sign, self._place(sign, "startid", "tstamp", onset, beat_type))
             if mark:
                 self.found.tempos.append(mark)
 
@@ -318,7 +318,7 @@ class _Reader:
         id_ = (node.get(id_key) or "").lstrip("#")
         if id_ in self.span_of:
             return self.span_of[id_][0]
-        return onset + _beats(node.get(beat_key, "1"), beat_type)
+        return onset + beats(node.get(beat_key, "1"), beat_type)
 
     def _spanners(self) -> None:
         """Slurs and hairpins, once every note has its place."""
@@ -340,101 +340,9 @@ class _Reader:
             return self.span_of[id_][1]
         bars, _, beat = (pin.get("tstamp2") or "0m+1").rpartition("m+")
         measure = self.found.measures[min(index + int(bars or 0), len(self.found.measures) - 1)]
-        return measure.onset + _beats(beat, measure.beat_type)
+        return measure.onset + beats(beat, measure.beat_type)
 
 
 def percussion() -> ScoreError:
     """Return the refusal of a part without pitches."""
     return ScoreError("This is a percussion part", advice="Choose the part of a bowed instrument.")
-
-
-def _tremolo(node: etree._Element) -> frozenset[Mark]:
-    parent = node.getparent()
-    around = parent is not None and local(parent) in {"bTrem", "fTrem"} and parent.get("form") != "meas"
-    return frozenset({Mark.TREMOLO}) if around or node.get("stem.mod", "") in FAST_SLASHES else frozenset()
-
-
-def _touched(heads: tuple[Head, ...]) -> tuple[Head, ...]:
-    """Keep of an artificial harmonic the note that sounds: two octaves over the stopped, a fourth under the touched."""
-    if len(heads) == 2 and sum(head.harmonic for head in heads) == 1:
-        stopped, touched = sorted(heads, key=lambda head: head.midi)
-        if touched.harmonic and touched.midi - stopped.midi == A_FOURTH:
-            return (replace(stopped, midi=stopped.midi + 24, harmonic=True),)
-    return heads
-
-
-def _has_notes(layer: etree._Element) -> bool:
-    return next(layer.iter(f"{NS}note"), None) is not None
-
-
-def _timed(node: etree._Element, ratio: Fraction, grace: bool) -> Iterator[tuple[etree._Element, Fraction, bool]]:
-    """Yield what takes time in a layer, with the ratio of its tuplets and whether it is a grace note."""
-    for child in node:
-        kind = local(child)
-        own_grace = grace or child.get("grace") is not None
-        if kind in {"note", "chord", "rest", "space", "mRest", "mSpace", "multiRest", "mRpt"}:
-            yield child, ratio, own_grace
-        elif kind == "tuplet":
-            inner = Fraction(int(child.get("numbase", "2")), int(child.get("num", "3")))
-            yield from _timed(child, ratio * inner, grace)
-        elif kind == "fTrem":
-            yield from _timed(child, ratio / 2, grace)
-        elif kind in {"beam", "bTrem", "graceGrp", "ligature", "supplied", "unclear", "corr", "reg"}:
-            yield from _timed(child, ratio, grace or kind == "graceGrp")
-        elif kind in {"app", "choice", "subst"} and len(child):
-            yield from _timed(child[0], ratio, grace)
-
-
-def _written(node: etree._Element) -> Fraction:
-    """Return the written length in quarters."""
-    value = node.get("dur") or next((n.get("dur") for n in node.iter(f"{NS}note") if n.get("dur")), "4")
-    base = _NAMED.get(value or "4") or Fraction(4, int(value or "4"))
-    dots = int(node.get("dots", "0")) or sum(1 for child in node if local(child) == "dot")
-    return base * (2 - Fraction(1, 2**dots))
-
-
-def _accidental(note: etree._Element) -> int:
-    for source in (note, *note.findall(f"{NS}accid")):
-        sign = source.get("accid.ges") or source.get("accid")
-        if sign:
-            return _ALTER.get(sign, 0)
-    return 0
-
-
-def _artics(node: etree._Element) -> list[str]:
-    signs = (node.get("artic") or "").split()
-    for child in node.findall(f"{NS}artic"):
-        signs += (child.get("artic") or "").split()
-    return signs
-
-
-def _fingers(root: etree._Element) -> dict[str, int]:
-    found = {}
-    for node in root.iter(f"{NS}fing"):
-        text = text_of(node)
-        if text.isdigit():
-            found[(node.get("startid") or "").lstrip("#")] = int(text)
-    return found
-
-
-def _tied(root: etree._Element) -> set[str]:
-    """Return the ids of heads that continue a tie."""
-    ends = {(tie.get("endid") or "").lstrip("#") for tie in root.iter(f"{NS}tie")}
-    marked = {n.get(XML_ID, "") for n in root.iter(f"{NS}note") if (n.get("tie") or "")[:1] in {"m", "t"}}
-    return (ends | marked) - {""}
-
-
-def _beats(tstamp: str, beat_type: int) -> Fraction:
-    return (Fraction(tstamp).limit_denominator(960) - 1) * Fraction(4, beat_type)
-
-
-def _tempo(node: etree._Element, at: Fraction) -> TempoMark | None:
-    unit = Fraction(1)
-    if node.get("mm.unit"):
-        unit = Fraction(4, int(node.get("mm.unit", "4"))) * (2 - Fraction(1, 2 ** int(node.get("mm.dots", "0"))))
-    quarters = node.get("midi.bpm")
-    if quarters:
-        return TempoMark(at, float(quarters), unit)
-    if node.get("mm"):
-        return TempoMark(at, float(node.get("mm", "80")) * float(unit), unit)
-    return None

@@ -11,7 +11,8 @@ from pathway.core.rig.instrument import Rig
 from pathway.errors import NotFound, ScoreError
 from pathway.formats import musicxml
 from pathway.formats.engraver import engraver
-from pathway.formats.mei import NS, XML_ID, read_mei, text_of
+from pathway.formats.mei import read_mei
+from pathway.formats.mei_elements import NS, XML_ID, text_of
 from pathway.formats.safe_files import check_size, parse_xml, unpack
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}

@@ -269,12 +269,12 @@ def _note(draft: Draft, path: Path, row: _Row, tone: ToneOfVoices, i: int) -> No
     )
     force = lead.force + sum(voice.force for voice in others)
     gravity = rig.instrument.strings[lead.string].gravity_share
-    opening = tilt_at(
-        _wanted_tilt(segment, j, hair.start, rig, note.ask.colour), force, hair.start, rig.bow, lead.vibrating
+    opening, closing = (
+        tilt_at(_wanted_tilt(segment, j, at, rig, colour), force, at, rig.bow, lead.vibrating)
+        for at, colour in ((hair.start, note.ask.colour), (hair.end, note.ask.colour_end))
     )
-    closing = tilt_at(
-        _wanted_tilt(segment, j, hair.end, rig, note.ask.colour_end), force, hair.end, rig.bow, lead.vibrating
-    )
+    softest = min(max(rig.bow.hair / 2, min(hair.start, hair.end)), max(hair.start, hair.end))
+    wood = opening.wood or closing.wood or tilt_at(0.0, force, softest, rig.bow, lead.vibrating).wood
     measure = draft.part.measures[note.event.measure]
     strings = [lead.string, *(voice.string for voice in others)]
     speed = abs(hair.end - hair.start) / hair.sounding
@@ -299,7 +299,7 @@ def _note(draft: Draft, path: Path, row: _Row, tone: ToneOfVoices, i: int) -> No
         lane=int(tone.lane[i]),
         tilt=opening.angle,
         tilt_end=closing.angle,
-        wood=opening.wood or closing.wood,
+        wood=wood,
         hair_width=rig.bow.ribbon * float(hair_share(opening.angle)),
         level=rig.instrument.level(sum(strings) / len(strings)),
         torque_start=float(hand_torque(force, hair.start, rig.bow, gravity)),

@@ -16,6 +16,7 @@ from pathway.core.planning.segments import Segment
 
 UNLIKE = 0.25  # for a stroke bowed against its twins
 SEAM = 0.5  # weight of the link from a repeat's end to its beginning
+FREE = 0.4  # a silence that sets the bow free [s]
 SAME_TIME = 1e-3  # durations are told apart to this [s]
 
 
@@ -25,6 +26,7 @@ class Seam:
 
     last: int
     first: int
+    rest: float  # silence between them [s]
 
 
 def twins_of(segments: Sequence[Segment]) -> list[list[int]]:
@@ -55,7 +57,10 @@ def seams_of(part: Part, segments: Sequence[Segment]) -> list[Seam]:
     for repeat in part.repeats:
         inside = [k for k, s in enumerate(segments) if repeat.start <= s.notes[0].event.onset < repeat.end]
         if len(inside) > 1:
-            found.append(Seam(inside[-1], inside[0]))
+            last, first = segments[inside[-1]].notes[-1], segments[inside[0]].notes[0]
+            silent = repeat.end - last.event.end + first.event.onset - repeat.start
+            seconds = (last.end - last.begin) / max(float(last.event.duration), SAME_TIME)
+            found.append(Seam(inside[-1], inside[0], float(silent) * seconds))
     return found
 
 
@@ -68,7 +73,7 @@ def with_company(
         side = _side(path, group)
         for k in group:
             _charge(costs, k, -side, UNLIKE)
-    for seam in seams:
+    for seam in (seam for seam in seams if seam.rest < FREE):
         _charge(costs, seam.last, int(path.directions[seam.first]), SEAM)
     return replace(problem, direction_costs=costs)
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from pathway.core.planning.company import FREE
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
 from pathway.core.planning.path_problem import BoolArray, Link
 from pathway.core.planning.plan import Finding, Severity
@@ -11,7 +12,7 @@ from pathway.core.planning.plan import Finding, Severity
 SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2
 STUCK_COUNT, STUCK_TIME, STUCK_WITHIN, STUCK_BEYOND = 3, 0.5, 0.2, 0.04  # strokes; [s]; of the hair; [m]
 LONG_SHORT, NO_GAP, BURIED = 1.9, 0.03, 2.0  # ratio; [s]; [dB]
-SEAM_WAY, SEAM_REST = 0.08, 0.4  # [m]; [s]
+SEAM_WAY = 0.08  # [m]
 
 
 def hair_findings(scene: Scene) -> Iterator[Finding]:
@@ -155,8 +156,7 @@ def _seams(scene: Scene) -> Iterator[Finding]:
         last, first = scene.strokes[seam.last], scene.strokes[seam.first]
         same = last.direction is first.direction
         way = abs(first.start - last.end)
-        rest = scene.problem.rest[seam.first]
-        if (not same and way <= SEAM_WAY) or rest > SEAM_REST:
+        if (not same and way <= SEAM_WAY) or seam.rest > FREE:
             continue
         why = "ends on the bow it begins with" if same else f"ends {100 * way:.0f} cm away from where it begins"
         text = f"the repeat {why}. Take time to set the bow again, or turn one bow on the way."

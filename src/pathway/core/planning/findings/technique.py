@@ -89,6 +89,13 @@ def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
         if kind.least_per_second and rate < kind.least_per_second:
             text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
             yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)
+        elif _falls_apart(bounce, kind, middle, rate):
+            height = 1000 * float(bounce.height(middle, rate))
+            text = (
+                f"the bow would fly {height:.0f} mm high and comes back too late. Stay lower, tilt less, or lead it "
+                "with the hand on the string."
+            )
+            yield scene.finding("bounce-height", Severity.MEDIUM, k, text, height_mm=height, bow=own)
         elif abs(middle - best) > bounce_room(segment) + OFF_PLACE:
             side = "tip" if best > middle else "frog"
             why = (
@@ -98,13 +105,6 @@ def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
             )
             text = f"{why}; the place for it lies {100 * abs(best - middle):.0f} cm nearer the {side}."
             yield scene.finding("bounce-place", Severity.MEDIUM, k, text, rate=rate, bow=own, best_cm=100 * best)
-        elif _falls_apart(bounce, kind, middle, rate):
-            height = 1000 * float(bounce.height(middle, rate))
-            text = (
-                f"the bow would fly {height:.0f} mm high and comes back too late. Stay lower, tilt less, or lead it "
-                "with the hand on the string."
-            )
-            yield scene.finding("bounce-height", Severity.MEDIUM, k, text, height_mm=height, bow=own)
 
 
 def _falls_apart(bounce: Bounce, kind: StrokeType, place: float, rate: float) -> bool:

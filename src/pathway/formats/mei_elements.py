@@ -1,0 +1,125 @@
+"""Single elements of MEI: what they last, which signs they carry, how they sound."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from fractions import Fraction
+
+from lxml import etree
+
+from pathway.core.music import Head, Mark, TempoMark
+
+NS = "{http://www.music-encoding.org/ns/mei}"
+XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
+_ALTER = {"s": 1, "f": -1, "ss": 2, "x": 2, "ff": -2, "n": 0, "xs": 3, "tf": -3, "ns": 1, "nf": -1, "ts": 3}
+_NAMED = {"breve": Fraction(8), "long": Fraction(16), "maxima": Fraction(32)}
+FAST_SLASHES = {"3slash", "4slash", "5slash", "6slash", "z"}  # an unmeasured tremolo
+A_FOURTH = 5  # semitones
+
+
+def text_of(node: etree._Element) -> str:
+    """Return an element's text in one line."""
+    return " ".join("".join(str(piece) for piece in node.itertext()).split())
+
+
+def local(node: etree._Element) -> str:
+    """Return an element's name without its namespace; empty for comments."""
+    return etree.QName(node).localname if isinstance(node.tag, str) else ""
+
+
+def tremolo_of(node: etree._Element) -> frozenset[Mark]:
+    """Return the mark of an unmeasured tremolo, if a note has it."""
+    parent = node.getparent()
+    around = parent is not None and local(parent) in {"bTrem", "fTrem"} and parent.get("form") != "meas"
+    return frozenset({Mark.TREMOLO}) if around or node.get("stem.mod", "") in FAST_SLASHES else frozenset()
+
+
+def sounding(heads: tuple[Head, ...]) -> tuple[Head, ...]:
+    """Keep of an artificial harmonic the note that sounds: two octaves over the stopped, a fourth under the touched."""
+    if len(heads) == 2 and sum(head.harmonic for head in heads) == 1:
+        stopped, touched = sorted(heads, key=lambda head: head.midi)
+        if touched.harmonic and touched.midi - stopped.midi == A_FOURTH:
+            return (replace(stopped, midi=stopped.midi + 24, harmonic=True),)
+    return heads
+
+
+def has_notes(layer: etree._Element) -> bool:
+    """Whether a layer holds notes."""
+    return next(layer.iter(f"{NS}note"), None) is not None
+
+
+def timed(node: etree._Element, ratio: Fraction, grace: bool) -> Iterator[tuple[etree._Element, Fraction, bool]]:
+    """Yield what takes time in a layer, with the ratio of its tuplets and whether it is a grace note."""
+    for child in node:
+        kind = local(child)
+        own_grace = grace or child.get("grace") is not None
+        if kind in {"note", "chord", "rest", "space", "mRest", "mSpace", "multiRest", "mRpt"}:
+            yield child, ratio, own_grace
+        elif kind == "tuplet":
+            inner = Fraction(int(child.get("numbase", "2")), int(child.get("num", "3")))
+            yield from timed(child, ratio * inner, grace)
+        elif kind == "fTrem":
+            yield from timed(child, ratio / 2, grace)
+        elif kind in {"beam", "bTrem", "graceGrp", "ligature", "supplied", "unclear", "corr", "reg"}:
+            yield from timed(child, ratio, grace or kind == "graceGrp")
+        elif kind in {"app", "choice", "subst"} and len(child):
+            yield from timed(child[0], ratio, grace)
+
+
+def written(node: etree._Element) -> Fraction:
+    """Return the written length in quarters."""
+    value = node.get("dur") or next((n.get("dur") for n in node.iter(f"{NS}note") if n.get("dur")), "4")
+    base = _NAMED.get(value or "4") or Fraction(4, int(value or "4"))
+    dots = int(node.get("dots", "0")) or sum(1 for child in node if local(child) == "dot")
+    return base * (2 - Fraction(1, 2**dots))
+
+
+def accidental(note: etree._Element) -> int:
+    """Return how far a note is altered [semitones]."""
+    for source in (note, *note.findall(f"{NS}accid")):
+        sign = source.get("accid.ges") or source.get("accid")
+        if sign:
+            return _ALTER.get(sign, 0)
+    return 0
+
+
+def artics(node: etree._Element) -> list[str]:
+    """Return the articulation signs of a note."""
+    signs = (node.get("artic") or "").split()
+    for child in node.findall(f"{NS}artic"):
+        signs += (child.get("artic") or "").split()
+    return signs
+
+
+def fingers(root: etree._Element) -> dict[str, int]:
+    """Return the printed fingering by note."""
+    found = {}
+    for node in root.iter(f"{NS}fing"):
+        text = text_of(node)
+        if text.isdigit():
+            found[(node.get("startid") or "").lstrip("#")] = int(text)
+    return found
+
+
+def tied(root: etree._Element) -> set[str]:
+    """Return the ids of heads that continue a tie."""
+    ends = {(tie.get("endid") or "").lstrip("#") for tie in root.iter(f"{NS}tie")}
+    marked = {n.get(XML_ID, "") for n in root.iter(f"{NS}note") if (n.get("tie") or "")[:1] in {"m", "t"}}
+    return (ends | marked) - {""}
+
+
+def beats(tstamp: str, beat_type: int) -> Fraction:
+    """Return a place in a bar [quarters] from its beat."""
+    return (Fraction(tstamp).limit_denominator(960) - 1) * Fraction(4, beat_type)
+
+
+def tempo_of(node: etree._Element, at: Fraction) -> TempoMark | None:
+    """Return what a tempo mark asks for, if it says a number."""
+    unit = Fraction(1)
+    if node.get("mm.unit"):
+        unit = Fraction(4, int(node.get("mm.unit", "4"))) * (2 - Fraction(1, 2 ** int(node.get("mm.dots", "0"))))
+    quarters = node.get("midi.bpm")
+    if quarters:
+        return TempoMark(at, float(quarters), unit)
+    if node.get("mm"):
+        return TempoMark(at, float(node.get("mm", "80")) * float(unit), unit)
+    return None
