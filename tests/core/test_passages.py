@@ -131,6 +131,13 @@ def test_locked_places_and_links_are_kept() -> None:
     assert plan.strokes[8].direction is Direction.DOWN
 
 
+def test_locked_ends_closer_than_the_grid_are_kept() -> None:
+    """A stroke of eight millimetres between two locked ends, joined by a lock."""
+    locks = (Lock("n2", end=0.300), Lock("n3", end=0.308, link=Link.CHANGE))
+    plan = _plan(locks=locks)
+    assert (plan.strokes[1].end, plan.strokes[2].start, plan.strokes[2].end) == pytest.approx((0.300, 0.300, 0.308))
+
+
 def test_locks_divide_join_and_retype_strokes() -> None:
     """Against the page; taking them back brings the page back."""
     part = part_of("[mf] (d4:4 e4) f4 g4 | a4:1")

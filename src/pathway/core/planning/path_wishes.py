@@ -211,6 +211,8 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
                 links[link][k] = np.inf
         starts[k] = _on_hair(lock.start, problem, starts[k])
         ends[k] = _on_hair(lock.end, problem, ends[k])
+        if k and np.isnan(starts[k]) and lock.link in (Link.CHANGE, Link.HOOK):
+            starts[k] = ends[k - 1]  # a joined stroke begins where a locked one ends, to the millimetre
     return replace(
         problem,
         direction_costs=costs,

@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
-from pathway.core.physics.lever import finger_force
+from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.schools import School, end_cue, limb_cue, start_cue, weight_cue
@@ -152,6 +152,7 @@ class NoteCard:
             Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
             Value("Tilt", _tilt(note), "°", f"{1000 * note.hair_width:.0f} mm of hair"),
             Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
+            Value("Letting go is enough", *_letting_go(note, self.plan)),
             Value("Sounds for", f"{note.sounding:.2f}", "s"),
             *self._stroke_values(),
         ]
@@ -197,6 +198,16 @@ class NoteCard:
     def up_word(self) -> str:
         """Return what this rig calls the way from tip to frog."""
         return self.plan.rig.word(Direction.UP).removesuffix("-bow").capitalize()
+
+
+def _letting_go(note: NotePlan, plan: Plan) -> tuple[str, str, str]:
+    """Return from where on the hair a player lightens by letting go alone."""
+    rig = plan.rig
+    share = rig.instrument.strings[note.lead.string].gravity_share
+    place = effortless_place(note.force, rig.bow, share)
+    if place >= rig.bow.hair:
+        return "nowhere", "", "the bow is carried"
+    return f"from {100 * max(place, 0):.0f}", "cm", "on, outward"
 
 
 def _tilt(note: NotePlan) -> str:
