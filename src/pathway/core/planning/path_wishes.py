@@ -202,6 +202,8 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
     links = {Link.CHANGE: problem.change.copy(), Link.HOOK: problem.hook.copy(), Link.RETAKE: problem.retake.copy()}
     starts, ends = problem.pinned_start.copy(), problem.pinned_end.copy()
     for k, segment in enumerate(segments):
+        if segment.printed is None and segment.id not in locks:
+            continue
         lock = locks.get(segment.id, _FREE)
         fixed = lock.direction or segment.printed
         if fixed is not None:

@@ -22,9 +22,9 @@ UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
 def technique_findings(scene: Scene) -> Iterator[Finding]:
     """Yield what the stroke types bring."""
     rates = scene.draft.rates
-    for k in range(len(scene.strokes)):
-        if rates[k] > 0:
-            yield from _rate(scene, k, rates[k])
+    for k, rate in enumerate(rates):
+        if rate > 0:
+            yield from _rate(scene, k, rate)
     yield from _bounces(scene, rates)
     yield from _accents(scene)
     yield from _strings(scene)
@@ -35,6 +35,8 @@ def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     kind = segment.kind
     if kind.own_rate:
         yield from _own_rate(scene, k, rate)
+        return
+    if kind.catch == 0 and rate <= min(kind.most_per_second or rate, DETACHE_MEDIUM):
         return
     catch = fastest_catch(sound_of(scene.notes_of(k)[0], scene.placed(k)), kind) if kind.catch else None
     limits = [limit for limit in (kind.most_per_second, catch) if limit is not None]
