@@ -153,3 +153,14 @@ def test_findings_come_with_what_helps(tmp_path: Path) -> None:
     found = read_plan_document((tmp_path / "out.json").read_bytes())
     (finding,) = [f for f in found.findings if f.code == "too-fast-for-type"]
     assert finding.fixes[0].change.locks[0].type == "soft-martele"
+
+
+def test_what_is_heard_is_explained(score: Path) -> None:
+    """Causes, likeliest first, at a place said in bars and beats; a place that is not there is refused."""
+    result = runner.invoke(app, ["hear", str(score), "grating", "bar 2 beat 3"])
+    assert result.exit_code == 0
+    assert "bar 2, beat 3, G4" in result.stdout
+    assert "Too much weight" in result.stdout
+    refused = runner.invoke(app, ["hear", str(score), "grating", "bar 9"])
+    assert refused.exit_code == 2
+    assert "no bowed note at 'bar 9'" in refused.stderr

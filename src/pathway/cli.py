@@ -1,8 +1,8 @@
-"""The command line: plan, check, rigs, strokes, schema, serve, bench. What it prints is in `report`."""
+"""The command line: plan, hear, check, rigs, strokes, schema, serve, bench. What it prints is in `report`."""
 
 import json
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import asdict
 from enum import StrEnum
@@ -15,7 +15,9 @@ from rich.console import Console
 from rich.progress import Progress, SpinnerColumn, TextColumn, TimeElapsedColumn
 from rich.table import Table
 
+from pathway.core.music import Part
 from pathway.core.planning import Plan, Settings, Style, plan_part
+from pathway.core.planning.symptoms import Heard, causes
 from pathway.core.rig import PRESETS, Rig, preset
 from pathway.core.technique.descriptions import DESCRIPTIONS, Description
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
@@ -25,8 +27,8 @@ from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of, to_csv
 from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
-from pathway.formats.wishes_document import WishesDoc, locks_of, passages_of, read_wishes
-from pathway.report import findings_of, rig_row, stroke_page, stroke_row, summary_of
+from pathway.formats.wishes_document import WishesDoc, locks_of, note_at, passages_of, read_wishes
+from pathway.report import causes_of, findings_of, rig_row, stroke_page, stroke_row, summary_of
 
 EXIT_REFUSED = 2  # the exit code of every PathwayError
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan the bow, note by note.")
@@ -92,11 +94,9 @@ def plan(
     """Plan one part of a score."""
     with _refusals():
         _check_ending(output)
+        file = ScoreFile(score.read_bytes(), score.name)
         with _progress("Reading the score", quiet):
-            file = ScoreFile(score.read_bytes(), score.name)
-            found = file.part(part)
-        chosen = revised(_rig(rig or guess_rig(found.part.name)), settings or ())
-        music = at_pitch(found.part, chosen)
+            music, chosen = _read(file, part, rig, settings or ())
         asked = read_wishes(wishes.read_bytes()) if wishes else WishesDoc()
         choices = Settings(tempo, style or asked.style, passages_of(asked, music))
         with _progress("Planning every bow", quiet):
@@ -111,6 +111,30 @@ def plan(
             if output is not None:
                 out.print(f"Written: {output}")
             _print_notes(document)
+
+
+@app.command()
+def hear(
+    score: ScoreArg,
+    heard: Annotated[Heard, typer.Argument(help="What you hear.")],
+    at: Annotated[str, typer.Argument(help='Where: "bar 12 beat 3", or a note id.')],
+    part: Annotated[str | None, typer.Option(help="Part by name or number; else the first with notes.")] = None,
+    rig: Annotated[str | None, typer.Option(help="Rig by name, or a rig file; else guessed.")] = None,
+    tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
+) -> None:
+    """Say what may cause what you hear on a note, the likeliest first."""
+    with _refusals():
+        music, chosen = _read(ScoreFile(score.read_bytes(), score.name), part, rig, ())
+        note = note_at(at, music)
+        planned = plan_part(music, chosen, Settings(tempo))
+        out.print(causes_of(causes(planned, note, heard), music.place(music.event[note])))
+
+
+def _read(file: ScoreFile, part: str | None, rig: str | None, settings: Iterable[str]) -> tuple[Part, Rig]:
+    """Return the part at its sounding pitch, and the rig it is played on."""
+    found = file.part(part)
+    chosen = revised(_rig(rig or guess_rig(found.part.name)), settings)
+    return at_pitch(found.part, chosen), chosen
 
 
 def _rig(wanted: str) -> Rig:

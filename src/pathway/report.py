@@ -1,8 +1,11 @@
 """How plans, rigs and stroke types look on a terminal."""
 
+from collections.abc import Sequence
+
 from rich.console import Group, RenderableType
 from rich.table import Table
 
+from pathway.core.planning.symptoms import Cause
 from pathway.core.rig import Rig
 from pathway.core.technique.descriptions import Description
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
@@ -74,6 +77,14 @@ def findings_of(document: PlanDocument) -> RenderableType:
         table.add_row(MARKS[finding.severity], finding.text)
         for fix in finding.fixes:
             table.add_row("", f"[dim]→ {fix.text}: {fix.effect}[/dim]")
+    return table
+
+
+def causes_of(causes: Sequence[Cause], place: str) -> RenderableType:
+    """Return the causes of what is heard at a place, the likeliest first, each with its test and its help."""
+    table = Table("at its limit", "cause", "try", "helps", title=place, title_justify="left", box=None, padding=(0, 1))
+    for cause in causes:
+        table.add_row(f"{100 * (1 - cause.margin):.0f} %", cause.text, cause.test, ", ".join(cause.help))
     return table
 
 

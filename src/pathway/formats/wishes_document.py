@@ -120,7 +120,7 @@ def locks_of(doc: WishesDoc, part: Part) -> tuple[Lock, ...]:
 
 def _lock(doc: LockDoc, part: Part) -> Lock:
     return Lock(
-        note=_first_at(doc.note, part),
+        note=note_at(doc.note, part),
         direction=Direction[doc.direction.upper()] if doc.direction else None,
         start=None if doc.start_cm is None else doc.start_cm / 100,
         end=None if doc.end_cm is None else doc.end_cm / 100,
@@ -135,7 +135,7 @@ def _lock(doc: LockDoc, part: Part) -> Lock:
 def _passage(doc: PassageDoc, part: Part) -> Passage:
     stress = doc.stress
     return Passage(
-        start=_first_at(doc.from_, part),
+        start=note_at(doc.from_, part),
         end=_last_at(doc.to, part),
         character=doc.character,
         kind=doc.type,
@@ -200,7 +200,12 @@ def _at(place: str, part: Part) -> list[Event]:
     return [e for e in found if abs(part.measures[e.measure].beat_of(float(e.onset)) - beat) < _TOUCH]
 
 
-def _first_at(place: str, part: Part) -> str:
+def note_at(place: str, part: Part) -> str:
+    """Return the id of the first bowed note at a place.
+
+    Raises:
+        PlanError: there is none.
+    """
     return _found(place, part)[0].id
 
 

@@ -218,20 +218,17 @@ def _softer(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterato
     yield _Candidate(Fix("softer", text, "", passage=passage), softer([s.id for s in strokes], SOFTER))
 
 
-def _tempi(plan: Plan, finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
+def _tempi(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     now = plan.draft.tempo_bpm
     factor = 0.0
     if "fits_from_bpm" in finding.numbers:
         factor = ROOM * finding.numbers["fits_from_bpm"] / now
     elif "most" in finding.numbers and finding.numbers.get("rate"):
         factor = finding.numbers["most"] / finding.numbers["rate"] / ROOM
-    elif finding.code == "runs-out":
-        factor = 1.15
     if LEAST_TEMPO <= factor <= MOST_TEMPO:
         tempo = float(round(now * factor))
         fix = Fix("tempo", f"Take it at {tempo:.0f} a minute", "", tempo_bpm=tempo)
         yield _Candidate(fix, at_tempo(tempo / now))
-    del strokes
 
 
 def _strings(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterator[_Candidate]:
