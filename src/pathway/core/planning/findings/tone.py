@@ -66,8 +66,8 @@ def _tone_finding(code: str, notes: Sequence[NotePlan], worst: NotePlan) -> Find
         "airy": f"{bar}: too light for this place; the tone turns airy. It wants {100 * lead.window[0] / 0.981:.0f} g "
         "or more: less hair, or further from the bridge.",
         "pressed": f"{bar}: too heavy for this speed; the tone grates. More hair, or nearer the fingerboard.",
-        "choked": f"{bar}: the bow gathers speed too slowly for its weight; the note starts mute or scratches. "
-        "Begin lighter, or further from the bridge.",
+        "choked": f"{bar}: this start lies outside what the string takes; the note begins mute or scratches. "
+        "Set it with more weight, or gather speed more quickly.",
         "level-short": f"{bar}: about {-short:.0f} dB softer than written; the bow cannot go closer or faster here.",
     }
     severe = code in {"no-window", "choked"} or not 0 <= lead.place <= 1
