@@ -67,6 +67,15 @@ def test_a_bad_lock_can_be_taken_back() -> None:
     assert fixes_for(plan, hurried)[0].frees == "n7"
 
 
+def test_a_fix_keeps_what_the_player_had_set_there() -> None:
+    """Another manner for a stroke whose direction is locked: both stand in its lock."""
+    text = "[mf] " + " | ".join(["d4:8! e4! f4! g4! a4! g4! f4! e4!"] * 2)
+    plan = plan_of(text, tempo=170, locks=[Lock("n3", Direction.UP)])
+    finding = next(f for f in plan.findings if f.code == "too-fast-for-type")
+    fix = next(f for f in fixes_for(plan, finding) if f.id == "type-soft-martele")
+    assert Lock("n3", Direction.UP, kind="soft-martele") in fix.locks
+
+
 def test_tempi_fit_where_they_say() -> None:
     """Alone, at ease, and in their order; a little slower names the first that fails."""
     plan = plan_of("[mf] (d4:1 | e4:1) | f4:4 g4 a4 b4 | (c5:1 | d5:1)", tempo=90)

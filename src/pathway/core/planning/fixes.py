@@ -1,7 +1,7 @@
 """What helps against a finding: changes that were tried, with what they do to everything near."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 
 from pathway.core.planning.excerpt import (
     Change,
@@ -66,10 +66,20 @@ def fixes_for(plan: Plan, finding: Finding, most: int = MOST) -> tuple[Fix, ...]
         trial = try_change(plan, [stroke.id for stroke in strokes], candidate.change)
         effect = None if trial is None else _effect(plan, finding, trial)
         if effect is not None:
-            found.append(replace(candidate.fix, effect=effect))
+            locks = tuple(_joined(plan, lock) for lock in candidate.fix.locks)
+            found.append(replace(candidate.fix, effect=effect, locks=locks))
             if len(found) == most:
                 break
     return tuple(found)
+
+
+def _joined(plan: Plan, lock: Lock) -> Lock:
+    """Return a lock with what the player had set there before; a note taken into another bow keeps nothing."""
+    kept = plan.locks.get(lock.note)
+    if kept is None or lock.divide is Break.JOIN:
+        return lock
+    wishes = {field.name: getattr(lock, field.name) for field in fields(Lock)}
+    return replace(kept, **{name: wish for name, wish in wishes.items() if wish is not None})
 
 
 def _strokes_of(plan: Plan, finding: Finding) -> list[StrokePlan]:
@@ -130,11 +140,8 @@ def _candidates(plan: Plan, finding: Finding, strokes: list[StrokePlan]) -> Iter
         yield from make(plan, finding, strokes)
 
 
-def _lock(plan: Plan, stroke: StrokePlan, text: str, id_: str, lock: Lock) -> _Candidate:
-    kept = plan.locks.get(stroke.id)
-    if kept is not None:
-        lock = replace(kept, direction=lock.direction or kept.direction, link=lock.link or kept.link)
-    return _Candidate(Fix(id_, text, "", locks=(lock,)), with_lock(lock))
+def _lock(plan: Plan, text: str, id_: str, lock: Lock) -> _Candidate:
+    return _Candidate(Fix(id_, text, "", locks=(lock,)), with_lock(_joined(plan, lock)))
 
 
 def _splits(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
@@ -164,18 +171,18 @@ def _hooks(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator
     stroke = strokes[0]
     if plan.stroke_index[stroke.id] > 0 and stroke.entry is not Link.HOOK:
         text = "Hook it: go on in the same direction after a stop"
-        yield _lock(plan, stroke, text, "hook", Lock(stroke.id, link=Link.HOOK))
+        yield _lock(plan, text, "hook", Lock(stroke.id, link=Link.HOOK))
 
 
 def _retakes(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     stroke = strokes[0]
     if plan.stroke_index[stroke.id] > 0 and stroke.entry is not Link.RETAKE:
-        yield _lock(plan, stroke, "Lift and set the bow again before it", "retake", Lock(stroke.id, link=Link.RETAKE))
+        yield _lock(plan, "Lift and set the bow again before it", "retake", Lock(stroke.id, link=Link.RETAKE))
 
 
 def _changes(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     lock = Lock(strokes[0].id, link=Link.CHANGE)
-    yield _lock(plan, strokes[0], "Stay on the string and turn the bow", "change", lock)
+    yield _lock(plan, "Stay on the string and turn the bow", "change", lock)
 
 
 def _turns(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
@@ -183,7 +190,7 @@ def _turns(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator
     other = stroke.direction.other
     if not stroke.printed:
         lock = Lock(stroke.id, direction=other)
-        yield _lock(plan, stroke, f"Begin it on the {plan.rig.word(other)}", "turn", lock)
+        yield _lock(plan, f"Begin it on the {plan.rig.word(other)}", "turn", lock)
 
 
 def _types(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
