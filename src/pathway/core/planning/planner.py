@@ -19,8 +19,6 @@ from pathway.core.planning.wishes import Lock, Settings, checked_locks
 from pathway.core.rig.instrument import Rig
 from pathway.errors import PlanError
 
-APART, MANY = 12, 4  # strokes between places that are searched again by themselves; more places: everything again
-
 
 def plan_part(
     part: Part,
@@ -75,19 +73,11 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
 
 
 def best_path(draft: Draft, problem: PathProblem) -> Path:
-    """Return the best path of a draft: searched, then again where it goes against like figures or a repeat's seam."""
-    path = find_path(problem)
-    company = with_company(problem, draft.twins, draft.seams, path)
-    against = np.flatnonzero(company.terms(path)["direction"] > problem.terms(path)["direction"])
-    places = np.split(against, np.flatnonzero(np.diff(against) > APART) + 1) if against.size else []
-    if len(places) > MANY:
-        again = find_path(company, around=path)
-        return again if company.total(again) < company.total(path) else path
-    for place in places:
-        trial = find_path_around(company, path, slice(int(place[0]), int(place[-1]) + 1))
-        if company.total(trial) < company.total(path):
-            path = trial
-    return path
+    """Return the best path of a draft: searched, then again with like figures bowed alike and repeats closed."""
+    first = find_path(problem, passes=0)
+    company = with_company(problem, draft.twins, draft.seams, first)
+    second = find_path(company, around=first)
+    return second if company.total(second) < company.total(first) else first
 
 
 def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
