@@ -2,6 +2,8 @@
 
 import json
 import re
+from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
@@ -12,7 +14,9 @@ from pathway.core.planning import Lock, replan
 from pathway.core.planning.plan import Plan
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_exchange import broken_rules
+from pathway.web.app import create_app
 from pathway.web.changes import what_changed
+from pathway.web.settings import AppSettings
 from tests.helpers import document, plan_of
 
 HTMX = {"HX-Request": "true"}
@@ -231,6 +235,18 @@ def test_a_proposed_change_that_is_turned_stands_at_any_tempo(client: TestClient
     client.post("/pieces/1/tempo", data={"tempo": 200, "version": version}, headers=HTMX)
     fast = read_plan_document(client.get("/pieces/1/plan.json").content)
     assert next(s for s in fast.strokes if s.id == proposed.id).direction == other
+
+
+def test_a_stored_path_that_breaks_the_rules_is_found_anew(tmp_path: Path) -> None:
+    """A piece kept by an earlier version opens, whatever its path was."""
+    app = create_app(AppSettings(tmp_path, demo=True))
+    pieces = app.state.desk.pieces
+    kept = pieces.piece(1)
+    broken = replace(kept.revision.path, starts=kept.revision.path.starts + 0.2)
+    pieces.edit(kept, 0, replace(kept.revision, path=broken))
+    with TestClient(app) as client:
+        plan = read_plan_document(client.get("/pieces/1/plan.json").content)
+    assert broken_rules(plan) == []
 
 
 def test_help_that_is_not_offered_is_refused(troubled: TestClient) -> None:

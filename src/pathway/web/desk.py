@@ -13,7 +13,7 @@ from pathway.core.planning.plan import Finding
 from pathway.core.planning.wishes import Break
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from pathway.errors import NotFound, OutOfRange
+from pathway.errors import NotFound, OutOfRange, PlanError
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei, without_bow_marks
 from pathway.formats.safe_files import parse_xml
@@ -224,13 +224,15 @@ def _plan_key(piece: StoredPiece) -> tuple[int, int]:
 
 
 def _plan(piece: StoredPiece, near: Plan | None) -> Plan:
-    """Plan a stored state; a plan of the same piece at the same tempo spares most of the work."""
-    revision = piece.revision
-    if near is not None and near.draft.settings == revision.settings:
-        return revisit(near, revision.locks, revision.path)
-    rig = preset(piece.rig)
+    """Plan a stored state; a plan of the same piece with the same settings spares most of the work."""
+    revision, rig = piece.revision, preset(piece.rig)
     part: Part = near.part if near else at_pitch(_part(piece), rig)
-    return plan_part(part, rig, revision.settings, revision.locks, revision.path)
+    try:
+        if near is not None and near.draft.settings == revision.settings:
+            return revisit(near, revision.locks, revision.path)
+        return plan_part(part, rig, revision.settings, revision.locks, revision.path)
+    except PlanError:  # a path from before the rules learnt something: found anew, the wishes kept
+        return plan_part(part, rig, revision.settings, revision.locks)
 
 
 def _part(piece: StoredPiece) -> Part:
