@@ -1,0 +1,91 @@
+"""Measures edits in the browser: from the key to the swapped sheet, on a generated piece."""
+
+import argparse
+import os
+import random
+import shutil
+import socket
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from pathway.benchmark import generated_part
+
+_CLOCK = """() => document.addEventListener("htmx:after:request", () => { window.answered = performance.now(); })"""
+_EDIT = """(key) => new Promise((done) => {
+  const begin = performance.now();
+  const version = () => document.querySelector("[data-version]").dataset.version;
+  const old = version();
+  const look = () => version() === old ? setTimeout(look, 1)
+    : requestAnimationFrame(() => setTimeout(() => done([performance.now() - begin, window.answered - begin]), 0));
+  document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+  look();
+})"""
+
+
+def main() -> None:
+    """Print median and 95th percentile of edits on a piece of some notes."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--notes", type=int, default=1000)
+    parser.add_argument("--edits", type=int, default=50)
+    wanted = parser.parse_args()
+    with tempfile.TemporaryDirectory() as folder, _served(folder) as address, sync_playwright() as play:
+        score = Path(folder) / "long.musicxml"
+        score.write_bytes(generated_part(wanted.notes))
+        path = os.environ.get("CHROMIUM") or shutil.which("chromium")
+        browser = play.chromium.launch(executable_path=path, args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.set_input_files("input[type=file]", score)
+        page.get_by_role("button", name="Plan this part").click()
+        page.wait_for_url("**/pieces/*")
+        _report(page, wanted.edits)
+        browser.close()
+
+
+@contextmanager
+def _served(folder: str) -> Iterator[str]:
+    """Serve an empty shelf from a process of its own, as a player does."""
+    with socket.socket() as sock:
+        sock.bind(("127.0.0.1", 0))
+        port = sock.getsockname()[1]
+    command = [str(Path(sys.executable).with_name("pathway")), "serve", "--data", folder, "--port", str(port)]
+    server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    try:
+        for _ in range(100):
+            with socket.socket() as probe:
+                if probe.connect_ex(("127.0.0.1", port)) == 0:
+                    break
+            time.sleep(0.1)
+        yield f"http://127.0.0.1:{port}/"
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def _report(page: Page, count: int) -> None:
+    page.wait_for_load_state("networkidle")
+    page.evaluate(_CLOCK)
+    chance = random.Random(7)
+    notes = page.evaluate("[...document.querySelectorAll('.hit')].map((hit) => hit.dataset.note)")
+    times = []
+    for _ in range(count):
+        page.evaluate("(note) => document.querySelector(`.hit[data-note='${note}']`).dispatchEvent(new MouseEvent('click', {bubbles: true}))", chance.choice(notes))
+        page.wait_for_timeout(250)
+        stroke = page.evaluate("document.querySelector('.ribbon.chosen').dataset.direction")
+        times.append(page.evaluate(_EDIT, "u" if stroke == "down" else "d"))
+    for name, column in (("swapped", 0), ("answered", 1)):
+        values = sorted(row[column] for row in times)
+        worst = values[int(0.95 * len(values))]
+        print(f"{name}: median {statistics.median(values):.0f} ms, 95th percentile {worst:.0f} ms")  # noqa: T201
+
+
+if __name__ == "__main__":
+    main()
