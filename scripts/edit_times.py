@@ -19,6 +19,8 @@ from playwright.sync_api import Page, sync_playwright
 from pathway.benchmark import generated_part
 
 _CLOCK = """() => document.addEventListener("htmx:after:request", () => { window.answered = performance.now(); })"""
+_CLICK = """(note) => document.querySelector(`.hit[data-note='${note}']`)
+  .dispatchEvent(new MouseEvent("click", { bubbles: true }))"""
 _EDIT = """(key) => new Promise((done) => {
   const begin = performance.now();
   const version = () => document.querySelector("[data-version]").dataset.version;
@@ -77,7 +79,7 @@ def _report(page: Page, count: int) -> None:
     notes = page.evaluate("[...document.querySelectorAll('.hit')].map((hit) => hit.dataset.note)")
     times = []
     for _ in range(count):
-        page.evaluate("(note) => document.querySelector(`.hit[data-note='${note}']`).dispatchEvent(new MouseEvent('click', {bubbles: true}))", chance.choice(notes))
+        page.evaluate(_CLICK, chance.choice(notes))
         page.wait_for_timeout(250)
         stroke = page.evaluate("document.querySelector('.ribbon.chosen').dataset.direction")
         times.append(page.evaluate(_EDIT, "u" if stroke == "down" else "d"))

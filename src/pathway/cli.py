@@ -1,5 +1,6 @@
 """The command line: plan, hear, check, rigs, strokes, schema, serve, bench. What it prints is in `report`."""
 
+import gc
 import json
 import sys
 from collections.abc import Iterable, Iterator
@@ -30,6 +31,7 @@ from pathway.formats.score import ScoreFile, at_pitch, guess_rig
 from pathway.formats.wishes_document import WishesDoc, locks_of, note_at, passages_of, read_wishes
 from pathway.report import causes_of, findings_of, rig_row, stroke_page, stroke_row, summary_of
 
+gc.set_threshold(50_000, 20, 100)  # plans are many small values without cycles
 EXIT_REFUSED = 2  # the exit code of every PathwayError
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan the bow, note by note.")
 out, err = Console(), Console(stderr=True)

@@ -52,7 +52,10 @@ def _own_rate(rate: float) -> Callable[[Rig], Rig]:
 
 
 QUARTERS = "[mf] " + " | ".join(["d4:4 e4 f4 g4"] * 2)
-CROWDED = (Lock("n3", start=0.60, end=0.63), Lock("n4", end=0.60), Lock("n5", end=0.63), Lock("n6", end=0.60))
+CROWDED = (
+    Lock("n3", start=0.60, end=0.63),
+    *(Lock(f"n{i}", end=0.63 if i % 2 else 0.60, link=Link.CHANGE) for i in (4, 5, 6)),
+)
 HIGH = "[mf] e7:4 d7 e7 d7"
 UP_HIGH = tuple(Lock(f"n{i}", string=2) for i in range(1, 5))
 WEDGES = "[mf] d4:8! e4! f4! g4! a4! g4! f4! e4!"
@@ -62,14 +65,17 @@ SWALLOWED = (
     Lock("n2", link=Link.CHANGE, end=0.48),
     Lock("n3", link=Link.CHANGE),
 )
-ALTERNATING = tuple(Lock(f"n{i}", Direction(-((-1) ** i))) for i in range(1, 7))
+ALTERNATING = tuple(
+    Lock(f"n{3 * (i // 2) + (3 if i % 2 else 1)}", Direction((-1) ** i), link=Link.CHANGE if i else None)
+    for i in range(8)
+)  # of a slur of two notes and one alone, over and over
 A_MINUTE = "[mf] " + " | ".join(["d4:4 e4 f4 g4"] * 20)
 ACCENTS = "[{}] " + " | ".join(["d4:1> | e4:1>"] * 4)
 
 CASES = {
     "runs-out": (Score("[f] (d4:1 | e4:1) | f4:1", 60), Score("[f] (d4:1 | e4:1) | f4:1", 180)),
     "speed-spike": (
-        Score("[f] " + " | ".join(["d4:2d e4:4"] * 3), locks=ALTERNATING),
+        Score("[f] " + " | ".join(["(d4:2d e4:8) f4:8"] * 4), locks=ALTERNATING),
         Score("[f] " + " | ".join(["d4:2 e4"] * 3)),
     ),
     "stuck": (Score(QUARTERS, locks=CROWDED), Score(QUARTERS)),

@@ -80,7 +80,7 @@ def try_change(plan: Plan, strokes: Sequence[str], change: Change) -> Trial | No
         if last < len(plan.strokes):
             start[-1], end[-1] = plan.path.starts[last - 1], plan.path.ends[last - 1]
         problem = replace(problem, pinned_start=start, pinned_end=end)
-        path = find_path(problem, passes=0)
+        path = find_path(problem)
         if not np.isfinite(problem.total(path)):
             return None
         tried, notes = strokes_and_notes(part, problem, path, changed.locks)

@@ -1,4 +1,4 @@
-"""The search for the hair path: grid, refinement, and again with the speeds found; or only around an edit."""
+"""The search for the hair path: on a grid, then to true places; whole, or only around an edit."""
 
 from dataclasses import replace
 
@@ -8,33 +8,15 @@ from pathway.core.planning.path_grid import Impasse, grid_path
 from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.path_refine import refine
 
-PASSES = 1  # with the evenness taken from the path before
 WINDOW = 12  # strokes on each side of an edit that are searched again at first
 WIDEST = 48  # the window does not grow beyond this
 CALM = 4  # outermost strokes of a window that must have stayed
 MOVED = 0.01  # a place that moved less has stayed [m]
 
 
-def find_path(problem: PathProblem, passes: int = PASSES, around: Path | None = None) -> Path:
-    """Return the best hair path for all strokes of a problem.
-
-    Args:
-        problem: K strokes.
-        passes: made after the first search, with the speeds found.
-        around: a path to take the speeds of the first search from, as of a pass before.
-    """
-    coarse = grid_path(problem, around)
-    best = found = refine(problem, coarse)
-    cost = problem.total(best)
-    for _ in range(passes if around is None else 0):
-        again = grid_path(problem, found)
-        if _same(again, coarse):
-            break
-        coarse, found = again, refine(problem, again)
-        trial_cost = problem.total(found)
-        if trial_cost < cost:
-            best, cost = found, trial_cost
-    return best
+def find_path(problem: PathProblem) -> Path:
+    """Return the best hair path for all strokes of a problem."""
+    return refine(problem, grid_path(problem))
 
 
 def find_path_around(problem: PathProblem, known: Path, changed: slice) -> Path:
@@ -62,7 +44,7 @@ def _solve_window(problem: PathProblem, known: Path, window: slice) -> Path:
         if outer.start <= k < outer.stop:
             start[k - outer.start], end[k - outer.start] = known.starts[k], known.ends[k]
     try:
-        found = find_path(replace(inner, pinned_start=start, pinned_end=end), passes=0)
+        found = find_path(replace(inner, pinned_start=start, pinned_end=end))
     except Impasse as impasse:
         raise Impasse(outer.start + impasse.stroke) from impasse
     shift = window.start - outer.start

@@ -10,7 +10,7 @@ from pathway.core.planning.assemble import assemble
 from pathway.core.planning.company import with_company
 from pathway.core.planning.draft import Draft, shapes_in
 from pathway.core.planning.hair_path import find_path, find_path_around
-from pathway.core.planning.path_grid import Impasse
+from pathway.core.planning.path_grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.path_wishes import with_inertia
 from pathway.core.planning.plan import Plan
@@ -73,11 +73,8 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
 
 
 def best_path(draft: Draft, problem: PathProblem) -> Path:
-    """Return the best path of a draft: searched, then again with like figures bowed alike and repeats closed."""
-    first = find_path(problem, passes=0)
-    company = with_company(problem, draft.twins, draft.seams, first)
-    second = find_path(company, around=first)
-    return second if company.total(second) < company.total(first) else first
+    """Return the best path of a draft: a first search tells how like figures can be bowed alike."""
+    return find_path(with_company(problem, draft.twins, draft.seams, grid_path(problem, COARSE)))
 
 
 def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:

@@ -1,0 +1,19 @@
+from pathway.core.physics.string import FloatArray
+from pathway.core.planning.path_problem import IntArray
+
+def cheapest(
+    by_length: FloatArray,
+    by_middle: FloatArray,
+    by_way: FloatArray,
+    by_ahead: FloatArray,
+    direction: FloatArray,
+    change: FloatArray,
+    hook: FloatArray,
+    speeding: FloatArray,
+    slowing: FloatArray,
+    log_speed: FloatArray,
+    wanted_step: FloatArray,
+    most: IntArray,
+    start: IntArray,
+    end: IntArray,
+) -> IntArray | int: ...
