@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from pathway.core.technique.chords import Form
 from pathway.errors import PlanError
 from pathway.formats.rig_document import RigDoc
 from pathway.formats.wishes_document import LockDoc, PassageDoc
@@ -131,6 +132,32 @@ class CrossingDoc(_Model):
     limb: Literal["fingers", "forearm", "arm"]
     sense: Literal["easy", "hard", "neutral"]
     skips: int
+    how: Literal["early", "smooth", "through", "change", "oscillation", "lift", "roll"] = "change"
+    hand_speed_m_s: float = 0.0
+    turn_deg: float = Field(default=0.0, description="of the stick, seen from above")
+    drift_cm: float = Field(default=0.0, description="of the contact, if the stick kept its old direction")
+    shift_cm: float = Field(default=0.0, description="of the contact along the hair; positive towards the tip")
+
+
+class PieceOfChordDoc(_Model):
+    """Strings of a chord that sound together for a while."""
+
+    strings: list[int]
+    time_s: float
+    hair_cm: float
+    turn: bool = Field(default=False, description="on the way from pair to pair, lighter and faster")
+
+
+class ChordDoc(_Model):
+    """How a chord of three strings and more is bowed."""
+
+    note: str
+    form: Form = Form.PAIRS
+    pieces: list[PieceOfChordDoc]
+    arm_level_deg: float
+    pivot: list[int] = Field(default=[], description="the strings over which the bow turns")
+    turn_travel_cm: float = 0.0
+    before_beat_s: float = 0.0
 
 
 class ChangeDoc(_Model):
@@ -220,6 +247,7 @@ class PlanDocument(_Model):
     strokes: list[StrokeDoc]
     notes: list[NoteDoc]
     crossings: list[CrossingDoc]
+    chords: list[ChordDoc] = []
     findings: list[FindingDoc]
     totals: TotalsDoc
     notices: list[str] = Field(default=[], description="what the reader and the planner had to decide")

@@ -19,6 +19,7 @@ from pathway.core.rig.bow import Direction
 from pathway.formats.plan_document import (
     BalanceDoc,
     ChangeDoc,
+    ChordDoc,
     CrossingDoc,
     FindingDoc,
     FixDoc,
@@ -26,6 +27,7 @@ from pathway.formats.plan_document import (
     MeasureDoc,
     NoteDoc,
     PieceDoc,
+    PieceOfChordDoc,
     PlanDocument,
     SettingsDoc,
     StrokeDoc,
@@ -61,6 +63,7 @@ def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
         strokes=[_stroke(stroke) for stroke in plan.strokes],
         notes=[_note(note, plan) for note in plan.notes],
         crossings=_crossings(plan),
+        chords=[_chord(note) for note in plan.bowed if note.chord],
         findings=[
             FindingDoc(
                 code=f.code,
@@ -91,7 +94,8 @@ def broken_rules(document: PlanDocument) -> list[str]:
     """Return what breaks the rules of plans in a document, with the stroke or note named."""
     strokes = [_stroke_of(stroke) for stroke in document.strokes]
     notes = [_note_of(note) for note in document.notes]
-    return problems_in(strokes, notes, document.rig.bow.hair_cm / 100)
+    shifts = {crossing.to: crossing.shift_cm / 100 for crossing in document.crossings}
+    return problems_in(strokes, notes, document.rig.bow.hair_cm / 100, shifts)
 
 
 def bow_marks(plan: Plan) -> dict[str, Direction]:
@@ -227,10 +231,32 @@ def _crossings(plan: Plan) -> list[CrossingDoc]:
                 "limb": c.limb,
                 "sense": c.sense,
                 "skips": c.skips,
+                "how": c.how,
+                "hand_speed_m_s": _round(c.speed),
+                "turn_deg": _round(math.degrees(c.turn)),
+                "drift_cm": _cm(c.drift),
+                "shift_cm": _cm(c.shift),
             }
         )
         for c in plan.crossings
     ]
+
+
+def _chord(note: NotePlan) -> ChordDoc:
+    chord = note.chord
+    assert chord is not None
+    return ChordDoc(
+        note=note.id,
+        form=chord.form.value,
+        pieces=[
+            PieceOfChordDoc(strings=list(p.strings), time_s=_round(p.time), hair_cm=_cm(p.hair), turn=p.turn)
+            for p in chord.pieces
+        ],
+        arm_level_deg=_round(math.degrees(chord.arm_level)),
+        pivot=list(chord.pivot),
+        turn_travel_cm=_cm(chord.travel),
+        before_beat_s=_round(chord.before_beat),
+    )
 
 
 def _totals(plan: Plan) -> TotalsDoc:

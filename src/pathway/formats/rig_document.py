@@ -48,6 +48,7 @@ class InstrumentDoc(_Model):
     plain_place: Annotated[float, _within(0.2, 0.85)]
     comfort_force_n: Annotated[float, _within(0.3, 20)]
     octave_down: bool = False
+    held_down: bool = Field(default=False, description="the lowest string lies next to the bow hand")
 
 
 class BowDoc(_Model):
@@ -204,6 +205,7 @@ def _instrument_of(doc: InstrumentDoc) -> Instrument:
         plain_place=doc.plain_place,
         comfort_force=doc.comfort_force_n,
         octave_down=doc.octave_down,
+        held_down=doc.held_down,
     )
 
 
@@ -227,6 +229,7 @@ def rig_document(rig: Rig) -> RigDoc:
             plain_place=instrument.plain_place,
             comfort_force_n=instrument.comfort_force,
             octave_down=instrument.octave_down,
+            held_down=instrument.held_down,
         ),
         bow=BowDoc(
             name=bow.name,

@@ -12,6 +12,8 @@ from pathway.core.music import Event, Part
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.wishes import Break, Colour, Lock, Passage, Profile, Relation, Stress, Style
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.chords import Form
+from pathway.core.technique.double_stops import Leading
 from pathway.errors import PlanError
 
 _PLACE = re.compile(r"^bar (?P<bar>\S+)(?: beat (?P<beat>\d+(?:\.\d+)?))?$")
@@ -35,6 +37,8 @@ class LockDoc(_Model):
     profile: Profile | None = None
     slur: Break | None = Field(default=None, description="split: a new bow begins here; join: it goes on")
     string: int | None = Field(default=None, description="0 is the lowest")
+    lead: Leading | None = Field(default=None, description="which voice of a double stop or chord leads")
+    chord: Form | None = Field(default=None, description="how a chord is bowed")
 
 
 class StressDoc(_Model):
@@ -66,6 +70,8 @@ class PassageDoc(_Model):
     style: Style | None = None
     profile: Profile | None = None
     string: int | None = None
+    lead: Leading | None = None
+    chords: Form | None = None
     stress: StressDoc = StressDoc()
     gap: float | None = None
     keep_back_cm: float | None = None
@@ -78,6 +84,7 @@ class WishesDoc(_Model):
     format: Literal["pathway-wishes"] = "pathway-wishes"
     version: Literal[1] = 1
     style: Style = Style.MODERN
+    chords_before_beat: bool = False
     passages: list[PassageDoc] = []
     locks: list[LockDoc] = []
 
@@ -129,6 +136,8 @@ def _lock(doc: LockDoc, part: Part) -> Lock:
         profile=doc.profile,
         divide=doc.slur,
         string=doc.string,
+        lead=doc.lead,
+        chord=doc.chord,
     )
 
 
@@ -145,6 +154,8 @@ def _passage(doc: PassageDoc, part: Part) -> Passage:
         style=doc.style,
         profile=doc.profile,
         string=doc.string,
+        lead=doc.lead,
+        chords=doc.chords,
         stress=Stress(tuple(stress.beats), tuple(stress.bars), stress.group, stress.swing),
         gap=doc.gap,
         keep_back=None if doc.keep_back_cm is None else doc.keep_back_cm / 100,
@@ -166,6 +177,8 @@ def passage_document(passage: Passage) -> PassageDoc:
         style=passage.style,
         profile=passage.profile,
         string=passage.string,
+        lead=passage.lead,
+        chords=passage.chords,
         stress=StressDoc(beats=list(stress.beats), bars=list(stress.bars), group=stress.group, swing=stress.swing),
         gap=passage.gap,
         keep_back_cm=None if passage.keep_back is None else round(100 * passage.keep_back, 5),
@@ -185,6 +198,8 @@ def lock_document(lock: Lock) -> LockDoc:
         profile=lock.profile,
         slur=lock.divide,
         string=lock.string,
+        lead=lock.lead,
+        chord=lock.chord,
     )
 
 

@@ -8,12 +8,45 @@ from pathway.core.rig.instrument import Instrument
 SETTLE_ANGLE = math.radians(6)  # turned in the crossing itself; the rest of the way settles later
 ALTERNATING = 1 / 3  # separate notes shorter than this feel the way round [s]
 HAND_BEHIND_PIVOT = 0.10  # from the hold's pivot to the hand's far side [m]
+TURN_SHARE = 0.5  # of the level that the stick turns, seen from above, where the instrument is held down; our estimate
+FASTEST_HAND = 1.6  # in a crossing [m/s]
+ROLL_TIME = 0.040  # to roll over one silent string [s]
+ROLL_SPEED = 0.4  # of the bow meanwhile, over its speed before [1]
 
 
 def crossing_angle(instrument: Instrument, from_string: int, to_string: int) -> float:
     """Return the angle [rad] the bow turns in the time of the crossing, without sign."""
     over = abs(to_string - from_string) - 1
     return 0.0 if over < 0 else SETTLE_ANGLE + over * instrument.angle_step
+
+
+def free_band(instrument: Instrument, stiffness: float, force: float) -> float:
+    """Return how far the level may stray to either side [rad] before the bow touches a neighbouring string.
+
+    Args:
+        instrument: for the angle between strings.
+        stiffness: of the string under the hair [N/m].
+        force: F at the string [N]; it bends the string down between its neighbours.
+    """
+    return instrument.angle_step / 2 - math.asin(min(1.0, force / stiffness / instrument.spacing))
+
+
+def stick_turn(instrument: Instrument, from_string: float, to_string: float) -> float:
+    """Return how far the stick turns from string to string, seen from above [rad]; signed as the levels are."""
+    share = TURN_SHARE if instrument.held_down else 0.0
+    return share * (instrument.level(to_string) - instrument.level(from_string))
+
+
+def contact_shift(instrument: Instrument, from_string: int, to_string: int) -> float:
+    """Return how far the contact moves along the hair [m] when the bow rolls over silent strings; 0 to a neighbour.
+
+    Positive towards the tip: on the way to a string further from the bow hand.
+    """
+    if abs(to_string - from_string) < 2:
+        return 0.0
+    away = instrument.level(from_string) > instrument.level(to_string)
+    way = abs(to_string - from_string) * instrument.spacing
+    return way if away else -way
 
 
 def hand_travel(angle: float, place: float, bow: Bow) -> float:

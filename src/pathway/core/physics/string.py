@@ -1,7 +1,8 @@
 """How loud a bowed string sounds and how hard it may be pressed. SI units throughout."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, fields
 from typing import Any, Protocol
 
 import numpy as np
@@ -113,6 +114,32 @@ class WindowedString(Protocol):
     def stopped(self) -> Any: ...  # noqa: D102
     @property
     def loops(self) -> Any: ...  # noqa: D102
+
+
+@dataclass(frozen=True)
+class StringRow:
+    """Many sounding strings as one, for the array forms of the physics; arrays of one shape."""
+
+    impedance: FloatArray
+    loss_resistance: FloatArray
+    length: FloatArray
+    heaviness: FloatArray
+    furthest: FloatArray
+    stopped: NDArray[np.bool_]
+    loops: FloatArray
+
+    @classmethod
+    def of(cls, strings: Sequence[SoundingString]) -> "StringRow":
+        """Return them in a row."""
+        columns = np.array(
+            [(s.impedance, s.loss_resistance, s.length, s.heaviness, s.furthest, s.stopped, s.loops) for s in strings]
+        ).reshape(-1, 7)
+        impedance, loss_resistance, length, heaviness, furthest, stopped, loops = columns.T
+        return cls(impedance, loss_resistance, length, heaviness, furthest, stopped > 0, loops)
+
+    def shaped(self, shape: Callable[[Any], Any]) -> "StringRow":
+        """Return them with every array given another shape."""
+        return StringRow(*(shape(getattr(self, field.name)) for field in fields(self)))
 
 
 def force_window(speed: Floats, beta: Floats, string: WindowedString) -> ForceWindow:

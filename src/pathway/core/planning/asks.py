@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 from pathway.core.music import Part
 from pathway.core.planning.wishes import BY_METER, Passage, Profile, Settings, Stress, Style, checked_passages
 from pathway.core.rig.instrument import Instrument
+from pathway.core.technique.chords import Form
+from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.notation import Half, Where, Wording, wording_of
 
 MUTED = -5.0  # level of a muted string [dB]
@@ -29,6 +31,8 @@ class Ask:
     stress: Stress = BY_METER
     gap: float | None = None
     keep_back: float | None = None  # only on a passage's last note [m]
+    lead: Leading = Leading.TOP
+    chords: Form = Form.PAIRS
     passage: int | None = None  # index in the order of the music
     first_bar: int = 0  # of the passage, for bars in groups
 
@@ -103,6 +107,8 @@ def _put(part: Part, passage: Passage, number: int, asks: list[Ask]) -> None:
             stress=passage.stress,
             gap=passage.gap,
             keep_back=passage.keep_back if i == last else None,
+            lead=passage.lead or ask.lead,
+            chords=passage.chords or ask.chords,
             passage=number,
             first_bar=part.events[first].measure,
         )

@@ -2,34 +2,37 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from itertools import pairwise
 from math import radians
 from typing import NamedTuple
 
 import numpy as np
 
 from pathway.core.music import Clock
+from pathway.core.physics.geometry import contact_shift
 from pathway.core.physics.hair import FROM_AIR, NEAR_FROG, hair_share, tilt_at
 from pathway.core.physics.lever import hand_torque
-from pathway.core.physics.string import AIRY, PRESSED, FloatArray
-from pathway.core.planning.crossings import crossing_between
+from pathway.core.physics.string import FloatArray
+from pathway.core.planning.crossings import crossings_of
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.fitting import TURNING_ROOM
 from pathway.core.planning.path_problem import Link, Path, PathProblem
-from pathway.core.planning.plan import Crossing, NotePlan, Onset, Plan, StrokePlan, Tone, Voice
-from pathway.core.planning.segments import Segment
+from pathway.core.planning.plan import NotePlan, Onset, Plan, StrokePlan, Tone
+from pathway.core.planning.segments import Note, Segment
 from pathway.core.planning.sharing import Span, spans_of
 from pathway.core.planning.starts import Sound, exit_of, exit_time, join_dip, onset_of, sound_of
-from pathway.core.planning.strings import Placement
-from pathway.core.planning.tone import ToneOfVoices, Voices, tone_of
+from pathway.core.planning.strings import Placement, nearest_strings
+from pathway.core.planning.tone import Voices, tone_class, tone_of
 from pathway.core.planning.totals import total_up
+from pathway.core.planning.voices import Sounded, sounded
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.chords import Chord, bow_chord
 from pathway.core.technique.notation import place_range
 from pathway.core.technique.stroke_types import Contact
 
-SECOND_VOICES = 0.6  # most that the other strings add to the lead's force [1]
 EARLY_WEAK_BOW = -2.0  # level of strokes in the weak direction, in early style [dB]
 SOFT_TILT, FOCUSED_TILT = 15.0, -10.0  # for a whole step of colour [degrees]
 
@@ -39,14 +42,15 @@ def assemble(
 ) -> Plan:
     """Return the plan that a hair path makes of a draft; what a known plan of the same draft says is kept."""
     strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
+    crossings = crossings_of(draft.rig, strokes, bowed, known)
     return Plan(
         draft=draft,
         locks=locks,
         path=path,
         strokes=strokes,
         notes=_with_plucked(draft, bowed),
-        crossings=_crossings(draft, strokes, bowed, known),
-        findings=find(draft, problem, path, strokes, bowed),
+        crossings=crossings,
+        findings=find(draft, problem, path, strokes, bowed, crossings),
         totals=total_up(draft, strokes, bowed),
     )
 
@@ -57,7 +61,7 @@ def strokes_and_notes(
     """Return the strokes and the bowed notes that a hair path makes of a draft."""
     times = problem.times(path)
     fresh = _fresh(draft, problem, path, times, known)
-    spans = {k: spans_of(draft.segments[k], path, k, float(times[k])) for k in fresh}
+    spans = {k: spans_of(draft.segments[k], path, k, float(times[k]), _rolled(draft, k)) for k in fresh}
     bowed = _notes(draft, path, spans, known)
     strokes = tuple(
         _stroke(draft, problem, path, k, spans[k], bowed, locks)
@@ -66,6 +70,13 @@ def strokes_and_notes(
         for k in range(len(draft.segments))
     )
     return strokes, bowed
+
+
+def _rolled(draft: Draft, k: int) -> list[float]:
+    """Return how far the contact moves before every inner note of a stroke, where it rolls over strings [m]."""
+    placed = draft.placements[draft.first_notes[k] : draft.first_notes[k + 1]]
+    ways = [nearest_strings(before, after) for before, after in pairwise(placed)]
+    return [contact_shift(draft.rig.instrument, *way) if way else 0.0 for way in ways]
 
 
 def _fresh(draft: Draft, problem: PathProblem, path: Path, times: FloatArray, known: Plan | None) -> list[int]:
@@ -140,7 +151,7 @@ def _notes(draft: Draft, path: Path, spans: Mapping[int, Sequence[Span]], known:
     weak = [_weaker(draft, path, k) for k, _ in rows]
     lead = Voices(
         strings=[p.lead for p in placements],
-        indices=[p.strings[0] for p in placements],
+        indices=[p.lead_string for p in placements],
         speeds=np.array([abs(s.end - s.start) / s.sounding for s in hair]),
         factors=np.array([draft.segments[k].kind.attack for k, _ in rows]),
         targets=np.array([note.level_db for note in asked]) + weak,
@@ -150,13 +161,12 @@ def _notes(draft: Draft, path: Path, spans: Mapping[int, Sequence[Span]], known:
             [place_range(note.ask.where, p.lead.furthest) for note, p in zip(asked, placements, strict=True)]
         ).reshape(-1, 2),
     )
-    tone = tone_of(lead, draft.rig)
-    seconds = _second_voices(lead, tone, placements, draft.rig)
+    strings = sounded(lead, tone_of(lead, draft.rig), placements, draft.rig)
     old = () if known is None else known.bowed
     result: dict[int, NotePlan] = dict(enumerate(old))
     for i, (k, j) in enumerate(rows):
-        row = _Row(k, j, placements[i], hair[i], float(lead.targets[i]), seconds.get(i, ()))
-        result[firsts[k] + j] = _note(draft, path, row, tone, i)
+        row = _Row(k, j, placements[i], hair[i], float(lead.targets[i]), strings[i])
+        result[firsts[k] + j] = _note(draft, path, row)
     return tuple(result[i] for i in range(firsts[-1]))
 
 
@@ -168,75 +178,11 @@ def _weaker(draft: Draft, path: Path, k: int) -> float:
 
 def _onset(draft: Draft, path: Path, k: int, placed: Placement, sound: Sound, hair: float) -> Onset:
     """Return how the first note of a stroke begins."""
-    segment, string = draft.segments[k], placed.strings[0]
+    segment, string = draft.segments[k], placed.lead_string
     turned = k > 0 and path.links[k] == Link.CHANGE and segment.rest_before == 0 and not draft.segments[k - 1].kind.gap
-    ringing = turned and draft.placements[draft.first_notes[k] - 1].strings[0] == string
+    ringing = turned and string in draft.placements[draft.first_notes[k] - 1].strings
     share = draft.rig.instrument.strings[string].gravity_share
     return onset_of(sound, segment.kind, draft.rig, hair, share, ringing=bool(ringing))
-
-
-def _crossings(
-    draft: Draft, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Plan | None
-) -> tuple[Crossing, ...]:
-    """Find the crossings; those between two notes that a known plan holds too are taken from there."""
-    by_id = {stroke.id: stroke for stroke in strokes}
-    old_notes = known.bowed if known else ()
-    old = {crossing.to_note: crossing for crossing in known.crossings} if known else {}
-    found = []
-    for i in range(1, len(bowed)):
-        before, after = bowed[i - 1], bowed[i]
-        if old_notes and old_notes[i - 1] is before and old_notes[i] is after:
-            crossing = old.get(after.id)
-        else:
-            crossing = crossing_between(before, after, by_id, draft.rig)
-        if crossing is not None:
-            found.append(crossing)
-    return tuple(found)
-
-
-def _second_voices(
-    lead: Voices, tone: ToneOfVoices, placements: Sequence[Placement], rig: Rig
-) -> dict[int, tuple[Voice, ...]]:
-    """Give the other strings of a double stop the same speed and place, and a share of force of their own."""
-    where = [(i, j) for i, placed in enumerate(placements) for j in range(1, len(placed.strings))]
-    if not where:
-        return {}
-    rows = np.array([i for i, _ in where])
-    strings = [placements[i].sounding[j] for i, j in where]
-    indices = [placements[i].strings[j] for i, j in where]
-    betas = tone.contact[rows] / np.array([s.length for s in strings])
-    second = Voices(
-        strings,
-        indices,
-        lead.speeds[rows],
-        lead.factors[rows],
-        lead.targets[rows],
-        lead.furthest_hair[rows],
-        lead.colours[rows],
-        lead.ranges[rows],
-        betas,
-    )
-    found = tone_of(second, rig)
-    extra = np.bincount(rows, found.force, len(placements))[rows]
-    share = np.minimum(1.0, SECOND_VOICES * tone.force[rows] / extra)
-    force = found.force * share
-    place = found.window.place(force)
-    result: dict[int, tuple[Voice, ...]] = {}
-    for n, (i, j) in enumerate(where):
-        voice = Voice(
-            midi=placements[i].pitches[j],
-            string=indices[n],
-            vibrating=strings[n].length,
-            beta=float(betas[n]),
-            force=float(force[n]),
-            window=(float(found.window.lower[n]), float(found.window.upper[n])),
-            place=float(place[n]),
-            level_db=float(found.level_db[n]),
-            lead=False,
-            loops=strings[n].loops,
-        )
-        result[i] = (*result.get(i, ()), voice)
-    return result
 
 
 class _Row(NamedTuple):
@@ -247,27 +193,18 @@ class _Row(NamedTuple):
     placed: Placement
     hair: Span
     target_db: float
-    others: tuple[Voice, ...]
+    sounded: Sounded
 
 
-def _note(draft: Draft, path: Path, row: _Row, tone: ToneOfVoices, i: int) -> NotePlan:
-    """Return the plan of a note, the i-th of those whose tone was found."""
-    k, j, placed, hair, target_db, others = row
+def _note(draft: Draft, path: Path, row: _Row) -> NotePlan:
+    """Return the plan of a note."""
+    k, j, placed, hair, target_db, strings = row
     segment, rig = draft.segments[k], draft.rig
     note = segment.notes[j]
-    lead = Voice(
-        midi=placed.pitches[0],
-        string=placed.strings[0],
-        vibrating=placed.lead.length,
-        beta=float(tone.beta[i]),
-        force=float(tone.force[i]),
-        window=(float(tone.window.lower[i]), float(tone.window.upper[i])),
-        place=float(tone.place[i]),
-        level_db=float(tone.level_db[i]),
-        lead=True,
-        loops=placed.lead.loops,
-    )
-    force = lead.force + sum(voice.force for voice in others)
+    lead = strings.voices[0]
+    chord = _chord(draft, note, placed, hair)
+    pressed = [voice for voice in strings.voices if chord is None or voice.string in chord.pieces[-1].strings]
+    force = sum(voice.force for voice in pressed)
     gravity = rig.instrument.strings[lead.string].gravity_share
     opening, closing = (
         tilt_at(_wanted_tilt(segment, j, at, rig, colour), force, at, rig.bow, lead.vibrating)
@@ -276,7 +213,6 @@ def _note(draft: Draft, path: Path, row: _Row, tone: ToneOfVoices, i: int) -> No
     softest = min(max(rig.bow.hair / 2, min(hair.start, hair.end)), max(hair.start, hair.end))
     wood = opening.wood or closing.wood or tilt_at(0.0, force, softest, rig.bow, lead.vibrating).wood
     measure = draft.part.measures[note.event.measure]
-    strings = [lead.string, *(voice.string for voice in others)]
     speed = abs(hair.end - hair.start) / hair.sounding
     sound = Sound(placed.lead, lead.midi, speed, lead.force, lead.window[1], lead.beta, lead.place, hair.sounding)
     onset = None if j else _onset(draft, path, k, placed, sound, hair.start)
@@ -290,28 +226,40 @@ def _note(draft: Draft, path: Path, row: _Row, tone: ToneOfVoices, i: int) -> No
         duration=note.end - note.begin,
         sounding=hair.sounding,
         stroke=segment.id,
-        voices=(lead, *others),
+        voices=strings.voices,
         start=hair.start,
         end=hair.end,
         speed=speed,
         speed_ends=(speed * hair.opening, speed * hair.closing),
-        contact=float(tone.contact[i]),
-        lane=int(tone.lane[i]),
+        contact=strings.contact,
+        lane=strings.lane,
         tilt=opening.angle,
         tilt_end=closing.angle,
         wood=wood,
         hair_width=rig.bow.ribbon * float(hair_share(opening.angle)),
-        level=rig.instrument.level(sum(strings) / len(strings)),
+        level=chord.arm_level if chord else rig.instrument.level(sum(placed.strings) / len(placed.strings)),
         torque_start=float(hand_torque(force, hair.start, rig.bow, gravity)),
         torque_end=float(hand_torque(force, hair.end, rig.bow, gravity)),
         target_db=target_db,
         pulse_db=note.pulse_db,
         level_db=lead.level_db,
-        brightness=float(tone.brightness[i]),
+        brightness=strings.brightness,
         tone=Tone.CHOKED if choked else tone_there,
         onset_of_tone=onset,
         position=placed.position,
+        chord=chord,
     )
+
+
+def _chord(draft: Draft, note: Note, placed: Placement, hair: Span) -> Chord | None:
+    """Return how a chord of three strings and more is bowed."""
+    if len(placed.strings) < 3:
+        return None
+    lock = draft.shapes.get(note.event.id)
+    form = (lock.chord if lock else None) or note.ask.chords
+    length, early = abs(hair.end - hair.start), draft.settings.chords_before_beat
+    strings, pitches = placed.strings[::-1], placed.pitches[::-1]
+    return bow_chord(strings, pitches, length, hair.sounding, hair.start, form, draft.rig, before_beat=early)
 
 
 def _wanted_tilt(segment: Segment, j: int, place: float, rig: Rig, colour: float) -> float:
@@ -319,13 +267,6 @@ def _wanted_tilt(segment: Segment, j: int, place: float, rig: Rig, colour: float
     wanted = radians(segment.kind.tilt_deg + (-SOFT_TILT if colour < 0 else FOCUSED_TILT) * colour)
     lands = j == 0 and segment.kind.contact is not Contact.ON and place < NEAR_FROG * rig.bow.hair
     return max(wanted, FROM_AIR) if lands else wanted
-
-
-def tone_class(place: float) -> Tone:
-    """Return what a place in the force window sounds like."""
-    if place < AIRY:
-        return Tone.AIRY
-    return Tone.PRESSED if place > PRESSED else Tone.CORE
 
 
 def _with_plucked(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, ...]:

@@ -1,20 +1,56 @@
 """Every way from string to string in a plan."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from pathway.core.physics.geometry import (
     ALTERNATING,
     crossing_angle,
     crossing_limb,
+    drift,
     hand_travel,
     is_hard_way,
+    stick_turn,
 )
-from pathway.core.planning.plan import Crossing, NotePlan, StrokePlan
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.core.planning.strings import rolls
 from pathway.core.rig.instrument import Rig
 
+THROUGH, EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
 
-def crossing_between(before: NotePlan, after: NotePlan, strokes: Mapping[str, StrokePlan], rig: Rig) -> Crossing | None:
-    """Return the crossing between neighbouring bowed notes, or None if they share a string."""
+
+def crossings_of(
+    rig: Rig, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Plan | None = None
+) -> tuple[Crossing, ...]:
+    """Return the crossings of a plan; those between two notes that a known plan holds too are taken from there."""
+    by_id = {stroke.id: stroke for stroke in strokes}
+    old_notes = known.bowed if known else ()
+    old = {crossing.to_note: crossing for crossing in known.crossings} if known else {}
+    found = []
+    for i in range(1, len(bowed)):
+        before, after = bowed[i - 1], bowed[i]
+        earlier = bowed[i - 2] if i > 1 else None
+        if old_notes and all(old_notes[j] is bowed[j] for j in range(max(0, i - 2), i + 1)):
+            crossing = old.get(after.id)
+        else:
+            crossing = crossing_between(before, after, earlier, by_id, rig)
+        if crossing is not None:
+            found.append(crossing)
+    return tuple(found)
+
+
+def crossing_between(
+    before: NotePlan, after: NotePlan, earlier: NotePlan | None, strokes: Mapping[str, StrokePlan], rig: Rig
+) -> Crossing | None:
+    """Return the crossing between neighbouring bowed notes, or None if they share a string.
+
+    Args:
+        before: the note the bow comes from.
+        after: the note it goes to.
+        earlier: the note before that, if any; back and forth makes one oscillation.
+        strokes: by id.
+        rig: instrument, bow and hand.
+    """
     old, new = {v.string for v in before.voices}, {v.string for v in after.voices}
     if old & new:
         return None
@@ -23,6 +59,12 @@ def crossing_between(before: NotePlan, after: NotePlan, strokes: Mapping[str, St
     travel = hand_travel(angle, before.end, rig.bow)
     interval = after.onset - before.onset
     silence = max(0.0, interval - before.sounding)
+    slurred = before.stroke == after.stroke
+    time = min(before.sounding, after.sounding) / 2 + silence
+    stays = slurred or strokes[after.stroke or ""].entry is not Link.RETAKE
+    rolling = stays and rolls(rig, source, target, slurred=slurred, silence=silence)
+    back = earlier is not None and {v.string for v in earlier.voices} == new and interval < ALTERNATING
+    turn = stick_turn(rig.instrument, source, target)
     return Crossing(
         from_note=before.id,
         to_note=after.id,
@@ -30,11 +72,25 @@ def crossing_between(before: NotePlan, after: NotePlan, strokes: Mapping[str, St
         to_string=target,
         angle=angle,
         travel=travel,
-        time=min(before.sounding, after.sounding) / 2 + silence,
+        time=time,
         limb=crossing_limb(travel, 1 / max(interval, 1e-3)),
         sense=_sense(before, after, target - source, interval, strokes, rig),
         skips=abs(target - source) - 1,
+        how=_manner(time, slurred=slurred, rolls=rolling, skips=abs(target - source) > 1, back=back),
+        turn=turn,
+        drift=drift(after.end - after.start, turn),
+        shift=after.start - before.end if rolling else 0.0,
     )
+
+
+def _manner(time: float, *, slurred: bool, rolls: bool, skips: bool, back: bool) -> str:
+    if skips:
+        return "roll" if rolls else "lift"
+    if back:
+        return "oscillation"
+    if not slurred:
+        return "change"
+    return "through" if time < THROUGH else "smooth" if time < EARLY else "early"
 
 
 def _sense(

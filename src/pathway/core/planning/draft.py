@@ -1,7 +1,7 @@
 """What is known of a plan before the hair path: strokes to be, and where the left hand plays."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from pathway.core.music import Clock, Part
@@ -44,7 +44,7 @@ class Draft:
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
         strings = {note: lock.string for note, lock in shapes.items() if lock.string is not None}
-        placements = choose_strings(part, segments, rig.instrument, strings)
+        placements = _led(segments, choose_strings(part, segments, rig.instrument, strings), shapes)
         return cls(part, rig, settings, shapes, fitted(part, segments, placements, rig), placements)
 
     @cached_property
@@ -102,6 +102,18 @@ class Draft:
     def problem_with(self, locks: Mapping[str, Lock]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""
         return with_wishes(self.problem, self.segments, locks)
+
+
+def _led(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Placement]:
+    """Say which voice of every double stop and chord leads: by lock, else as its passage asks."""
+    notes = (note for segment in segments for note in segment.notes)
+    result = []
+    for note, placed in zip(notes, placements, strict=True):
+        lock = locks.get(note.event.id)
+        wish = (lock.lead if lock else None) or note.ask.lead
+        leading = wish.of(len(placed.strings))
+        result.append(replace(placed, leading=leading) if leading else placed)
+    return result
 
 
 def shapes_in(locks: Mapping[str, Lock]) -> dict[str, Lock]:

@@ -7,6 +7,7 @@ import numpy as np
 
 from pathway.core.physics.string import SoundingString
 from pathway.core.planning.assemble import strokes_and_notes
+from pathway.core.planning.crossings import crossings_of
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.hair_path import find_path
@@ -15,6 +16,7 @@ from pathway.core.planning.plan import Finding, Plan
 from pathway.core.planning.segments import Note, Segment, divided
 from pathway.core.planning.strings import Placement
 from pathway.core.planning.wishes import Lock
+from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import PathwayError
 
@@ -86,7 +88,8 @@ def try_change(plan: Plan, strokes: Sequence[str], change: Change) -> Trial | No
         tried, notes = strokes_and_notes(part, problem, path, changed.locks)
     except (PathwayError, Impasse):
         return None
-    return Trial(find(part, problem, path, tried, notes), frozenset(note.id for note in notes))
+    crossings = crossings_of(part.rig, tried, notes)
+    return Trial(find(part, problem, path, tried, notes, crossings), frozenset(note.id for note in notes))
 
 
 def split_at(note: str) -> Change:
@@ -204,6 +207,20 @@ def on_string(note: str, string: int) -> Change:
         sounding = SoundingString.of(instrument, string, pitch - instrument.strings[string].midi)
         placed = replace(cut.placements[i][j], pitches=(pitch,), strings=(string,), sounding=(sounding,))
         row = [*cut.placements[i][:j], placed, *cut.placements[i][j + 1 :]]
+        return replace(cut, placements=[*cut.placements[:i], row, *cut.placements[i + 1 :]])
+
+    return change
+
+
+def led_by(note: str, lead: Leading) -> Change:
+    """Return the change that lets another voice of a double stop lead."""
+
+    def change(cut: Cut) -> Cut:
+        i = next(i for i, s in enumerate(cut.segments) if any(n.event.id == note for n in s.notes))
+        j = next(j for j, n in enumerate(cut.segments[i].notes) if n.event.id == note)
+        placed = cut.placements[i][j]
+        led = replace(placed, leading=lead.of(len(placed.strings)))
+        row = [*cut.placements[i][:j], led, *cut.placements[i][j + 1 :]]
         return replace(cut, placements=[*cut.placements[:i], row, *cut.placements[i + 1 :]])
 
     return change

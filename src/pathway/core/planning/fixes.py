@@ -9,6 +9,7 @@ from pathway.core.planning.excerpt import (
     accept,
     at_tempo,
     join,
+    led_by,
     on_string,
     retype,
     softer,
@@ -18,9 +19,10 @@ from pathway.core.planning.excerpt import (
     without_lock,
 )
 from pathway.core.planning.path_problem import Link
-from pathway.core.planning.plan import Finding, Plan, Severity, StrokePlan
+from pathway.core.planning.plan import Finding, NotePlan, Plan, Severity, StrokePlan, Voice
 from pathway.core.planning.strings import HIGHEST
 from pathway.core.planning.wishes import Break, Lock, Passage
+from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
 MOST = 3
@@ -129,6 +131,12 @@ def _candidates(plan: Plan, finding: Finding, strokes: list[StrokePlan]) -> Iter
         "bounce-place": (_types, _retakes),
         "bounce-height": (_types,),
         "shift-heard": (_splits, _strings),
+        "crossing-fast": (_strings, _joins),
+        "crossing-hard": (_turns, _strings, _joins),
+        "skip-no-time": (_strings, _gaps),
+        "voice-lost": (_leads,),
+        "angle-carried": (),
+        "chord-out-of-reach": (),
         "repeat-seam": (),
         "off-square-sensitive": (),
         "heavy-hand": (),
@@ -207,6 +215,20 @@ def _types(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator
                 fix = Fix(f"type-{key}", f"Play {other.name}", "", locks=locks)
                 yield _Candidate(fix, retype([stroke.id for stroke in strokes], key))
             key = other.faster
+
+
+def _leads(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterator[_Candidate]:
+    id_ = finding.notes[0]
+    count = len(plan.note[id_].voices)
+    now = next(n for n, voice in enumerate(_from_top(plan.note[id_])) if voice.lead)
+    for lead in (Leading.TOP, Leading.BOTTOM):
+        if lead.of(count) != now:
+            fix = Fix(f"lead-{lead.value}", f"Let the {lead.value} voice lead", "", locks=(Lock(id_, lead=lead),))
+            yield _Candidate(fix, led_by(id_, lead))
+
+
+def _from_top(note: NotePlan) -> list[Voice]:
+    return sorted(note.voices, key=lambda voice: -voice.string)
 
 
 def _gaps(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:

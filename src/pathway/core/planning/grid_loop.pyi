@@ -9,6 +9,8 @@ def cheapest(
     direction: FloatArray,
     change: FloatArray,
     hook: FloatArray,
+    by_start: FloatArray,
+    shift: IntArray,
     speeding: FloatArray,
     slowing: FloatArray,
     log_speed: FloatArray,

@@ -15,7 +15,7 @@ cdef enum:
 def cheapest(
     const double[:, ::1] by_length, const double[:, ::1] by_middle, const double[:, ::1] by_way,
     const double[:, ::1] by_ahead, const double[:, ::1] direction, const double[::1] change, const double[::1] hook,
-    const double[::1] speeding, const double[::1] slowing, const double[:, ::1] log_speed,
+    const double[:, :, ::1] by_start, const long long[::1] shift, const double[::1] speeding, const double[::1] slowing, const double[:, ::1] log_speed,
     const double[::1] wanted_step, const long long[::1] most, const long long[::1] start, const long long[::1] end,
 ):
     """Return way, start, end and link of every stroke on the cheapest path; or the stroke that has no way."""
@@ -33,7 +33,7 @@ def cheapest(
     for k in range(count):
         matters = k > 0 and (speeding[k] > 0 or slowing[k] > 0)
         if k:
-            open_states(before, most[k - 1], by_way[k], change[k], hook[k], opened, link[k], lifted[k])
+            open_states(before, most[k - 1], by_way[k], change[k], hook[k], shift[k], opened, link[k], lifted[k])
         if matters:
             weigh(even, most[k - 1], most[k], log_speed[k - 1], log_speed[k], wanted_step[k], speeding[k], slowing[k])
         least = INFINITY
@@ -51,29 +51,33 @@ def cheapest(
                     cost = 0.0
                     if k:
                         cost = join(opened[w, s], even[l], most[k - 1], matters, &source[k, w, e, l])
-                    cost += by_length[k, l] + by_middle[k, s + e]
+                    cost += by_length[k, l] + by_middle[k, s + e] + by_start[k, w, s]
                     cost += direction[k, w] + by_ahead[k, places - 1 - e if w == 0 else e]
                     best[w, e, l] = cost
                     least = min(least, cost)
         if least == INFINITY:
             return k
         best, before = before, best
-    return trace(before, most, source, link, lifted)
+    return trace(before, most, shift, source, link, lifted)
 
 
 cdef void open_states(
-    double[:, :, ::1] before, Py_ssize_t most, const double[::1] by_way, double change, double hook,
+    double[:, :, ::1] before, Py_ssize_t most, const double[::1] by_way, double change, double hook, Py_ssize_t shift,
     double[:, :, ::1] opened, char[:, :, ::1] link, short[:, ::1] lifted,
 ) noexcept:
     """Find the cheapest link from any end of the stroke before, of each length, to each start in each direction."""
-    cdef Py_ssize_t places = before.shape[1], s, end, w, l
+    cdef Py_ssize_t places = before.shape[1], s, end, w, l, there
     cdef double retake, cost
     for s in range(places):
+        there = s - shift
         for w in range(2):
             for l in range(most):
-                opened[w, s, l], link[w, s, l] = before[1 - w, s, l] + change, CHANGE
-                if before[w, s, l] + hook < opened[w, s, l]:
-                    opened[w, s, l], link[w, s, l] = before[w, s, l] + hook, HOOK
+                opened[w, s, l], link[w, s, l] = INFINITY, CHANGE
+                if there < 0 or there >= places:
+                    continue
+                opened[w, s, l] = before[1 - w, there, l] + change
+                if before[w, there, l] + hook < opened[w, s, l]:
+                    opened[w, s, l], link[w, s, l] = before[w, there, l] + hook, HOOK
         for l in range(most):
             retake = INFINITY
             for end in range(places):
@@ -114,7 +118,7 @@ cdef double join(
 
 
 cdef trace(
-    double[:, :, ::1] best, const long long[::1] most, short[:, :, :, ::1] source, char[:, :, :, ::1] link,
+    double[:, :, ::1] best, const long long[::1] most, const long long[::1] shift, short[:, :, :, ::1] source, char[:, :, :, ::1] link,
     short[:, :, ::1] lifted,
 ):
     """Follow the cheapest path from its last stroke back."""
@@ -134,7 +138,7 @@ cdef trace(
             break
         l = source[k, w, e, l]
         rows[3, k] = link[k, w, s, l]
-        e = s
+        e = s - shift[k]
         if rows[3, k] == CHANGE:
             w = 1 - w
         elif rows[3, k] == RETAKE:

@@ -14,6 +14,7 @@ from pathway.core.planning.path_problem import (
     KEEP_UNIT,
     LIMITS,
     SPEED,
+    START,
     ZONE,
     ZONE_UNIT,
     IntArray,
@@ -70,6 +71,8 @@ def grid_path(problem: PathProblem, step: float = FINE) -> Path:
         direction,
         problem.change,
         problem.hook,
+        _start_table(problem, grid),
+        np.rint(problem.shift / grid.step).astype(np.int64),
         problem.speeding,
         problem.slowing,
         log_speed,
@@ -84,7 +87,7 @@ def grid_path(problem: PathProblem, step: float = FINE) -> Path:
         np.where(np.isnan(pinned), grid.places[at], pinned)
         for pinned, at in ((problem.pinned_start, starts), (problem.pinned_end, ends))
     )
-    return _rejoin(Path(1 - 2 * ways, from_, to, links), problem.pinned_start)
+    return _rejoin(Path(1 - 2 * ways, from_, to, links), problem)
 
 
 def _pins(
@@ -100,8 +103,8 @@ def _pins(
     pinned_start, pinned_end = problem.pinned_start, problem.pinned_end
     for k in np.flatnonzero(~(np.isnan(pinned_start) & np.isnan(pinned_end))):
         if not np.isnan(pinned_start[k]):
-            meets = k > 0 and pinned_start[k] == pinned_end[k - 1]
-            starts[k] = ends[k - 1] if meets else grid.nearest(pinned_start[k])
+            meets = k > 0 and pinned_start[k] == pinned_end[k - 1] + problem.shift[k]
+            starts[k] = ends[k - 1] + round(problem.shift[k] / grid.step) if meets else grid.nearest(pinned_start[k])
         if not np.isnan(pinned_end[k]):
             ends[k] = grid.nearest(pinned_end[k])
         if FREE in (starts[k], ends[k]):
@@ -122,6 +125,13 @@ def _most_steps(problem: PathProblem, grid: _Grid) -> IntArray:
     steps = np.ceil(TOO_FAST * problem.fastest * problem.moving / grid.step).astype(np.int64) + 1
     clipped: IntArray = np.clip(steps, 2, grid.most)
     return clipped
+
+
+def _start_table(problem: PathProblem, grid: _Grid) -> FloatArray:
+    """Cost of each place to begin at, by way; shape (K, 2, N)."""
+    bands = problem.start_bands[:, :, None]
+    table: FloatArray = START * (outside(grid.places, bands[..., 0], bands[..., 1]) / ZONE_UNIT) ** 2
+    return table
 
 
 def _keep_table(problem: PathProblem, grid: _Grid) -> FloatArray:
@@ -153,13 +163,13 @@ def _retake_table(problem: PathProblem, grid: _Grid) -> FloatArray:
     return np.ascontiguousarray(problem.retake_costs(ways[:, None]).T)
 
 
-def _rejoin(path: Path, pinned_start: FloatArray) -> Path:
-    """Let joined strokes meet again where a pinned place lies between grid lines."""
+def _rejoin(path: Path, problem: PathProblem) -> Path:
+    """Let joined strokes meet again where a pinned place or a shift lies between grid lines."""
     starts, ends = path.starts.copy(), path.ends.copy()
     joined = np.append(False, np.isin(path.links[1:], (Link.CHANGE, Link.HOOK)))
-    for k in np.flatnonzero(joined & (starts != np.append(starts[0], ends[:-1]))):
-        if np.isnan(pinned_start[k]):
-            starts[k] = ends[k - 1]
-        else:
-            ends[k - 1] = starts[k]
+    for k in np.flatnonzero(joined & (starts != problem.joins(path))):
+        if np.isnan(problem.pinned_start[k]):
+            starts[k] = min(max(ends[k - 1] + problem.shift[k], problem.low), problem.high)
+        if np.isnan(problem.pinned_end[k - 1]):
+            ends[k - 1] = starts[k] - problem.shift[k]
     return Path(path.directions, starts, ends, path.links)

@@ -19,6 +19,7 @@ BoolArray = NDArray[np.bool_]
 SPEED, LIMITS, ZONE = 1.0, 20.0, 0.12
 HOME = 0.015  # of where inside its zone a stroke lies: between like places the middle one
 KEEP, KEEP_UNIT = 0.5, 0.05  # for squared multiples of this that the hair kept back falls short [m]
+START = 0.5  # of where it begins, where a chord asks for a place
 ZONE_UNIT = 0.10  # the zone term counts squared multiples of this [m]
 RETAKE_PER_METRE = 0.3
 RETAKE_START, CARRY_SPEED = 0.12, 1.2  # time to lift and set [s]; speed of the hand in the air [m/s]
@@ -78,7 +79,10 @@ class PathProblem:
     zone_low: FloatArray  # for the stroke's middle [m]
     zone_high: FloatArray
     direction_costs: FloatArray  # shape (K, 2); inf where locked to the other
+    start_bands: FloatArray  # where it begins at best, shape (K, 2 ways, 2): from and to [m]; infinite where it is free
     rest: FloatArray  # silence before the stroke [s]
+    settle: FloatArray  # time the hair lies still before it, after a retake [s]
+    shift: FloatArray  # from where the stroke before ended to its start, if the bow stays on: it rolls over strings [m]
     change: FloatArray  # cost of turning: none, or inf where another link is locked
     hook: FloatArray  # cost of going on in the same direction
     retake: FloatArray  # cost of lifting, without the way
@@ -106,7 +110,7 @@ class PathProblem:
 
     def time_short(self, way: FloatArray) -> FloatArray:
         """Return what a retake over a way [m] takes from the note before [s]; shapes broadcast on the last axis."""
-        short: FloatArray = np.maximum(0.0, RETAKE_START + way / CARRY_SPEED - self.rest)
+        short: FloatArray = np.maximum(0.0, RETAKE_START + self.settle + way / CARRY_SPEED - self.rest)
         return short
 
     def retake_costs(self, way: FloatArray) -> FloatArray:
@@ -134,6 +138,7 @@ class PathProblem:
             "limits": LIMITS * outside(log_speed, np.log(self.slowest), np.log(self.fastest)) ** 2,
             "zone": ZONE * (self.beyond_zone((path.starts + path.ends) / 2) / ZONE_UNIT) ** 2,
             "home": HOME * (self.from_home(path) / ZONE_UNIT) ** 2,
+            "start": START * (self.beyond_start(path) / ZONE_UNIT) ** 2,
             "evenness": np.where(even > 0, self.speeding, self.slowing) * even**2,
             "direction": np.where(path.directions > 0, self.direction_costs[:, 0], self.direction_costs[:, 1]),
             "keep": KEEP * (self.short_of_keep(path) / KEEP_UNIT) ** 2,
@@ -156,6 +161,15 @@ class PathProblem:
         """Return how far every stroke's middle lies from the middle of its zone, with sign [m]."""
         home: FloatArray = (path.starts + path.ends - self.zone_low - self.zone_high) / 2
         return home
+
+    def beyond_start(self, path: Path) -> FloatArray:
+        """Return how far every stroke begins outside the band that it asks for, with sign [m]."""
+        bands = self.start_bands[np.arange(len(self)), np.where(path.directions > 0, 0, 1)]
+        return outside(path.starts, bands[:, 0], bands[:, 1])
+
+    def joins(self, path: Path) -> FloatArray:
+        """Return the place [m] that every stroke would start at if the bow stayed on; the first where it does."""
+        return np.append(path.starts[:1], path.ends[:-1] + self.shift[1:])
 
     def beyond_zone(self, middle: FloatArray) -> FloatArray:
         """Return how far a stroke's middle lies outside its zone, with sign [m]."""

@@ -18,6 +18,7 @@ from pathway.core.planning.path_problem import (
     LIMITS,
     RETAKE_PER_METRE,
     SPEED,
+    START,
     ZONE,
     ZONE_UNIT,
     BoolArray,
@@ -31,6 +32,7 @@ from pathway.core.planning.path_problem import (
 BANDS = 3
 ROUNDS, HALVINGS = 30, 6
 ENOUGH = 1e-5  # relative gain at which the search stops
+TOUCH = 1e-9  # [m]
 SHORTEN = 0.35  # most of a neighbouring stroke that one step may take
 
 
@@ -41,6 +43,7 @@ class _Unknowns:
     start: IntArray
     end: IntArray
     fixed: BoolArray
+    offset: FloatArray  # of a start from the unknown it shares: the bow rolls over strings [m]
     count: int
 
     @classmethod
@@ -53,15 +56,15 @@ class _Unknowns:
         fixed = np.zeros(count, dtype=bool)
         fixed[start[~np.isnan(problem.pinned_start)]] = True
         fixed[end[~np.isnan(problem.pinned_end)]] = True
-        return cls(start, end, fixed, count)
+        return cls(start, end, fixed, np.where(own_start, 0.0, problem.shift), count)
 
     def gather(self, path: Path) -> FloatArray:
         places = np.zeros(self.count)
-        places[self.start], places[self.end] = path.starts, path.ends
+        places[self.start], places[self.end] = path.starts - self.offset, path.ends
         return places
 
     def spread(self, places: FloatArray, path: Path) -> Path:
-        return Path(path.directions, places[self.start], places[self.end], path.links)
+        return Path(path.directions, places[self.start] + self.offset, places[self.end], path.links)
 
 
 class _Pattern:
@@ -124,7 +127,7 @@ def refine(problem: PathProblem, path: Path) -> Path:
             trial_places = np.clip(places + share * step, problem.low, problem.high)
             trial = unknowns.spread(trial_places, path)
             trial_cost = problem.total(trial)
-            if trial_cost < cost and _long_enough(trial, path):
+            if trial_cost < cost and _long_enough(trial, path) and _on_hair(trial, problem):
                 break
             share /= 2
         else:
@@ -139,6 +142,11 @@ def refine(problem: PathProblem, path: Path) -> Path:
 def _long_enough(trial: Path, before: Path) -> bool:
     lengths = trial.directions * (trial.ends - trial.starts)
     return bool(np.all(lengths >= np.minimum(LEAST_LENGTH, before.lengths)))
+
+
+def _on_hair(trial: Path, problem: PathProblem) -> bool:
+    """Whether starts that are shifted from the end before still lie on the hair."""
+    return bool(trial.starts.min() >= problem.low - TOUCH and trial.starts.max() <= problem.high + TOUCH)
 
 
 def _keep_lengths(step: FloatArray, path: Path, unknowns: _Unknowns) -> FloatArray:
@@ -164,6 +172,8 @@ def _equations(
     keep = np.where(short > 0, np.sqrt(KEEP) / KEEP_UNIT, 0.0)
     zone = np.where(beyond != 0, np.sqrt(ZONE) / ZONE_UNIT, 0.0)
     home = np.sqrt(HOME) / ZONE_UNIT
+    off_start = problem.beyond_start(path)
+    start = np.where(off_start != 0, np.sqrt(START) / ZONE_UNIT, 0.0)
     half_home = np.full(len(lengths), home / 2)
     slope, bands = np.zeros(unknowns.count), np.zeros((BANDS + 1) * unknowns.count)
     for residual, factors in (
@@ -171,6 +181,7 @@ def _equations(
         (limit * over, [-limit * to_end, limit * to_end]),
         (zone * beyond, [zone / 2, zone / 2]),
         (home * problem.from_home(path), [half_home, half_home]),
+        (start * off_start, [start, np.zeros(len(start))]),
         (keep * short, [np.zeros(len(keep)), (keep * path.directions).astype(np.float64)]),
     ):
         slope += patterns.alone.slope(residual, factors)

@@ -9,14 +9,15 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
-from pathway.core.physics.geometry import ALTERNATING, is_hard_way
+from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_way
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import Link, Path, PathProblem
 from pathway.core.planning.segments import HALF_BAR, Segment
-from pathway.core.planning.strings import Placement
+from pathway.core.planning.strings import Placement, nearest_strings, rolls
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.chords import REST, start_band
 from pathway.core.technique.notation import ZONES, Half, place_range
 from pathway.errors import OutOfRange
 
@@ -35,6 +36,7 @@ GROWTH, GROWTH_FROM = 0.25, 0.6  # cost; strokes longer than this [s]
 EARLY_STRENGTH, EARLY_WEAK, EARLY_EVENNESS = 3.0, 0.6, 0.5
 TURNED = 0.10  # for each direction an edit turns without being asked
 HARD_WAY = 0.5
+ROLL = 0.15  # over each silent string, where the bow stays on
 EVEN, EVEN_WEAK, EVEN_MEMORY, FORGET = 0.8, 1.8, 0.15, 0.05  # memory over a rest [s]
 SLOWING_RATIO = 1.1
 SHORT_NOTE, LONG_STROKE, LONG_SHORT = 0.45, 0.9, 1.9
@@ -62,6 +64,7 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
     by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in segments])
     step[1:] = np.where(by_type[1:] | by_type[:-1], np.log(preferred[1:] / preferred[:-1]), step[1:])
     speeding, slowing = _evenness(segments, moving, rest)
+    shift = _shifts(pairs, rig)
     low, high = rig.usable
     nowhere = np.full(len(segments), np.nan)
     return PathProblem(
@@ -72,9 +75,12 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
         direction_costs=_direction_costs(segments, placements, rig),
+        start_bands=_start_bands(segments, rig),
         rest=rest,
-        change=np.zeros(len(segments)),
-        hook=_hook_costs(segments),
+        settle=np.array([REST if segment.is_chord else 0.0 for segment in segments]),
+        shift=shift,
+        change=ROLL * np.abs(shift) / rig.instrument.spacing,
+        hook=_hook_costs(segments) + ROLL * np.abs(shift) / rig.instrument.spacing,
         retake=_retake_costs(segments),
         speeding=speeding,
         slowing=slowing,
@@ -85,6 +91,28 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
         low=low,
         high=high,
     )
+
+
+def _start_bands(segments: Sequence[Segment], rig: Rig) -> FloatArray:
+    """Where chords begin at best; shape (K, 2, 2)."""
+    bands = np.full((len(segments), 2, 2), (-np.inf, np.inf))
+    for k, segment in enumerate(segments):
+        if segment.is_chord:
+            bands[k] = [start_band(way, segment.level_db, rig) for way in (Direction.DOWN, Direction.UP)]
+    return bands
+
+
+def _shifts(pairs: Sequence[tuple[Segment, Sequence[Placement]]], rig: Rig) -> FloatArray:
+    """How far the contact moves between strokes where the bow rolls over silent strings [m]; shape (K,)."""
+    shifts = np.zeros(len(pairs))
+    for k in range(1, len(pairs)):
+        (before, there), (segment, here) = pairs[k - 1], pairs[k]
+        way = nearest_strings(there[-1], here[0])
+        last = before.notes[-1]
+        silence = segment.begin - last.begin - last.sounding
+        if way and rolls(rig, *way, slurred=False, silence=silence):
+            shifts[k] = contact_shift(rig.instrument, *way)
+    return shifts
 
 
 def _with_placements(
@@ -166,7 +194,7 @@ def bounce_room(segment: Segment) -> float:
 
 def bounce_place(segment: Segment, placed: Placement, rig: Rig) -> float:
     """Return where on the hair [m] a stroke off the string answers best, kept on the usable hair."""
-    share = rig.instrument.strings[placed.strings[0]].gravity_share
+    share = rig.instrument.strings[placed.lead_string].gravity_share
     bounce = Bounce(rig.bow, share)
     find = bounce.sautille_place if segment.kind.key == "sautille" else bounce.spiccato_place
     low, high = rig.usable
@@ -214,7 +242,9 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
         starts[k] = _on_hair(lock.start, problem, starts[k])
         ends[k] = _on_hair(lock.end, problem, ends[k])
         if k and np.isnan(starts[k]) and lock.link in (Link.CHANGE, Link.HOOK):
-            starts[k] = ends[k - 1]  # a joined stroke begins where a locked one ends, to the millimetre
+            starts[k] = (
+                ends[k - 1] + problem.shift[k]
+            )  # a joined stroke begins where a locked one ends, to the millimetre
     return replace(
         problem,
         direction_costs=costs,
@@ -273,7 +303,7 @@ def _add_hard_ways(costs: FloatArray, segments: Sequence[Segment], placements: S
     for k in range(1, len(pairs)):
         (before, there), (segment, here) = pairs[k - 1], pairs[k]
         alone = len(before.notes) == 1 and len(segment.notes) == 1 and segment.rest_before == 0
-        step = here[0].strings[0] - there[-1].strings[0]
+        step = here[0].lead_string - there[-1].lead_string
         if alone and step and segment.begin - before.begin < ALTERNATING:
             costs[k, 0 if is_hard_way(step, Direction.DOWN, rig.hard_way) else 1] += HARD_WAY
 

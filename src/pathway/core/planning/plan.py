@@ -11,6 +11,7 @@ from pathway.core.planning.path_problem import Link, Path, PathProblem
 from pathway.core.planning.wishes import Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.chords import Chord
 
 
 class Tone(StrEnum):
@@ -88,6 +89,7 @@ class NotePlan:
     tone: Tone = Tone.CORE
     onset_of_tone: Onset | None = None  # None inside a slur
     position: int = 0  # of the left hand: semitones of the first finger above the open string
+    chord: Chord | None = None  # of three strings and more
 
     @property
     def length(self) -> float:
@@ -96,8 +98,11 @@ class NotePlan:
 
     @property
     def force(self) -> float:
-        """Return the whole bow force [N]."""
-        return sum(voice.force for voice in self.voices)
+        """Return the whole bow force [N]; of a chord in pieces, that of its last one."""
+        if self.chord is None:
+            return sum(voice.force for voice in self.voices)
+        last = self.chord.pieces[-1].strings
+        return sum(voice.force for voice in self.voices if voice.string in last)
 
     @property
     def lead(self) -> Voice:
@@ -153,6 +158,15 @@ class Crossing:
     limb: str
     sense: str  # easy, hard or neutral
     skips: int
+    how: str = "change"  # early, smooth, through, change, oscillation, lift or roll
+    turn: float = 0.0  # of the stick, seen from above
+    drift: float = 0.0  # of the contact over the new note, if the stick kept its old direction [m]
+    shift: float = 0.0  # of the contact along the hair, in a roll; positive towards the tip [m]
+
+    @property
+    def speed(self) -> float:
+        """Return the speed of the hand [m/s]."""
+        return self.travel / max(self.time, 1e-3)
 
 
 @dataclass(frozen=True, slots=True)
@@ -209,18 +223,12 @@ class Plan:
     @cached_property
     def notices(self) -> tuple[str, ...]:
         """Return what the reader and the planner had to decide."""
-        events = (note.event for segment in self.draft.segments for note in segment.notes)
-        cut = tuple(
-            f"The chord at {self.part.place(event)} does not lie on neighbouring strings; its upper notes are planned."
-            for event, placed in zip(events, self.draft.placements, strict=True)
-            if len(placed.pitches) < len(event.heads)
-        )
         added = tuple(
             f"The slur is too long for one bow; a change is proposed at {self.part.place(segment.notes[0].event)}."
             for segment in self.draft.segments
             if segment.proposed
         )
-        return self.part.notices + cut + self.draft.contradictions + added
+        return self.part.notices + self.draft.contradictions + added
 
     @cached_property
     def bowed(self) -> tuple[NotePlan, ...]:

@@ -1,7 +1,7 @@
 """How a stroke shares its hair among its notes, and how its speed runs inside each of them."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -9,6 +9,7 @@ from pathway.core.planning.path_problem import Path
 from pathway.core.planning.segments import Segment
 from pathway.core.planning.wishes import Profile
 
+ROLLED = 0.3  # of a stroke's hair, at most, that rolling over strings gives or takes [1]
 LEAST_SOUND = 0.3  # of a note: more a retake does not take from it [1]
 _SPEEDS: dict[Profile, Callable[[float], float]] = {
     Profile.EVEN: lambda _: 1.0,
@@ -35,7 +36,7 @@ class Span:
     closing: float = 1.0  # and as it ends
 
 
-def spans_of(segment: Segment, path: Path, k: int, time: float) -> list[Span]:
+def spans_of(segment: Segment, path: Path, k: int, time: float, shifts: Sequence[float] = ()) -> list[Span]:
     """Share the hair of stroke k by time, the square root of the drive, and the stroke's profile.
 
     Args:
@@ -43,6 +44,7 @@ def spans_of(segment: Segment, path: Path, k: int, time: float) -> list[Span]:
         path: of all strokes.
         k: the stroke's index.
         time: for which the bow really moves [s]; less than asked for where a retake takes some.
+        shifts: of the contact along the hair before every note but the first, where the bow rolls over strings [m].
     """
     sounding = _shortened([note.sounding for note in segment.notes], segment.moving - time)
     whole = sum(sounding)
@@ -53,16 +55,25 @@ def spans_of(segment: Segment, path: Path, k: int, time: float) -> list[Span]:
     means = [(way(u1) - way(u0)) / max(u1 - u0, 1e-12) for u0, u1 in pairwise(edges)]
     shares = [m * t * 10 ** (n.level_db / 40) for m, t, n in zip(means, sounding, segment.notes, strict=True)]
     at, end = float(path.starts[k]), float(path.ends[k])
-    per_share = (end - at) / sum(shares)
+    rolled = _bearable([0.0, *shifts] if shifts else [0.0] * len(sounding), end - at)
+    per_share = (end - at - sum(rolled)) / sum(shares)
     result = []
     for i, note in enumerate(segment.notes):
         opening, closing = (
             speed(u) / means[i] * 10 ** ((level - note.level_db) / 40)
             for u, level in zip(edges[i : i + 2], note.level_ends, strict=True)
         )
+        at += rolled[i]
         result.append(Span(at, at + shares[i] * per_share, sounding[i], opening, closing))
         at += shares[i] * per_share
     return result
+
+
+def _bearable(shifts: list[float], way: float) -> list[float]:
+    """Return shifts that leave the bow most of its way [m]; in a short stroke the hand takes up the rest."""
+    whole = abs(sum(shifts))
+    most = ROLLED * abs(way)
+    return [shift * most / whole for shift in shifts] if whole > most else shifts
 
 
 def _shortened(sounding: list[float], taken: float) -> list[float]:

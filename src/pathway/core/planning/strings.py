@@ -14,7 +14,7 @@ import numpy as np
 from pathway.core.music import Event, Head, Part, pitch_name
 from pathway.core.physics.string import FloatArray, SoundingString
 from pathway.core.planning.segments import Note, Segment
-from pathway.core.rig.instrument import Instrument
+from pathway.core.rig.instrument import Instrument, Rig
 from pathway.errors import PlanError, ScoreError
 
 HIGHEST = 31  # semitones above an open string
@@ -38,6 +38,7 @@ PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are
 TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
 ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
 ARTIFICIAL = 24  # a touched fourth sounds so much above the stopped note [semitones]
+LIFTING = 0.06  # silence in which a bow comes off the string and back [s]
 LONG_GAP = 0.15  # silence in which the hand travels freely [s]
 
 _Key: TypeAlias = tuple[tuple[int, int | None, bool], ...]
@@ -51,11 +52,36 @@ class Placement:
     strings: tuple[int, ...]
     sounding: tuple[SoundingString, ...]
     position: int = 0  # semitones of the first finger above the open string; 0 where no finger is needed
+    leading: int = 0  # which of them leads, from the top
 
     @property
     def lead(self) -> SoundingString:
-        """Return the string of the top head as it sounds."""
-        return self.sounding[0]
+        """Return the leading string as it sounds."""
+        return self.sounding[self.leading]
+
+    @property
+    def lead_string(self) -> int:
+        """Return the index of the leading string."""
+        return self.strings[self.leading]
+
+    @property
+    def beside(self) -> int:
+        """Return which of several strings sounds together with the leading one, from the top."""
+        return self.leading - 1 if self.leading else 1
+
+
+def nearest_strings(before: Placement, after: Placement) -> tuple[int, int] | None:
+    """Return the strings between which the bow goes, or None if it stays on one."""
+    old, new = set(before.strings), set(after.strings)
+    if old & new:
+        return None
+    return min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))
+
+
+def rolls(rig: Rig, source: int, target: int, *, slurred: bool, silence: float) -> bool:
+    """Whether the bow passes over silent strings without leaving them."""
+    skips = abs(target - source) > 1
+    return skips and (slurred or not rig.lifts_to_cross or silence < LIFTING)
 
 
 def choose_strings(

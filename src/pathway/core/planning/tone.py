@@ -8,10 +8,13 @@ from numpy.typing import NDArray
 
 from pathway.core.physics.lever import weight_moment
 from pathway.core.physics.string import (
+    AIRY,
     CLOSEST,
+    PRESSED,
     FloatArray,
     ForceWindow,
     SoundingString,
+    StringRow,
     brightness_octaves,
     drive_for,
     force_window,
@@ -19,6 +22,7 @@ from pathway.core.physics.string import (
     level_db,
 )
 from pathway.core.planning.path_wishes import preferred_speed
+from pathway.core.planning.plan import Tone
 from pathway.core.rig.instrument import Rig
 
 QUIETER_DEEPER = 0.012  # softer notes are played a little higher in the window [1/dB]
@@ -40,7 +44,6 @@ class Voices:
     furthest_hair: FloatArray  # greatest x while it sounds [m]
     colours: FloatArray  # −1 soft to 1 focused
     ranges: FloatArray  # least and greatest β asked for; shape (V, 2)
-    betas: FloatArray | None = None  # given places, for the second voices of double stops
 
 
 @dataclass(frozen=True)
@@ -57,34 +60,20 @@ class ToneOfVoices:
     brightness: FloatArray  # [octaves]
 
 
-class _Strings:
-    """Several sounding strings as one, for the array forms of the physics."""
-
-    def __init__(self, strings: Sequence[SoundingString]) -> None:
-        columns = np.array(
-            [(s.impedance, s.loss_resistance, s.length, s.heaviness, s.furthest, s.stopped, s.loops) for s in strings]
-        ).reshape(-1, 7)
-        self.impedance, self.loss_resistance, self.length, self.heaviness, self.furthest = columns.T[:5]
-        self.stopped, self.loops = columns.T[5] > 0, columns.T[6]
-
-
 def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     """Return place, force, level and colour of every voice.
 
     A type with a speed factor takes its place from the speed without it: the factor is attack, not level.
     """
     instrument = rig.instrument
-    strings = _Strings(voices.strings)
+    strings = StringRow.of(voices.strings)
     drive = drive_for(voices.targets, instrument.drive_mf)
     plain_speed = voices.speeds / voices.factors
     wanted = plain_speed * strings.heaviness / drive
     nearest, furthest = voices.ranges.T
-    beta = np.clip(wanted, nearest, furthest) if voices.betas is None else voices.betas
-    colour = np.where(voices.colours < 0, SOFT_DEEPER, FOCUSED_HIGHER) * voices.colours
-    place = np.clip(instrument.plain_place - QUIETER_DEEPER * voices.targets + colour, *PLACE_LIMITS)
-    cap = _most_force(voices, rig)
-    if voices.betas is None:
-        beta = _outward(beta, voices.speeds, cap, strings, furthest)
+    place = wanted_place(voices.targets, voices.colours, rig)
+    cap = np.minimum(force_by_hand(voices, rig), instrument.comfort_force)
+    beta = _outward(np.clip(wanted, nearest, furthest), voices.speeds, cap, strings, furthest)
     window = force_window(voices.speeds, beta, strings)
     force = np.minimum(window.force(place), cap)
     return ToneOfVoices(
@@ -99,15 +88,23 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     )
 
 
-def _most_force(voices: Voices, rig: Rig) -> FloatArray:
+def wanted_place(targets: FloatArray, colours: FloatArray, rig: Rig) -> FloatArray:
+    """Return q*, where in the force window a level [dB] and a colour (−1 soft to 1 focused) are at home."""
+    colour = np.where(colours < 0, SOFT_DEEPER, FOCUSED_HIGHER) * colours
+    place: FloatArray = np.clip(rig.instrument.plain_place - QUIETER_DEEPER * targets + colour, *PLACE_LIMITS)
+    return place
+
+
+def force_by_hand(voices: Voices, rig: Rig) -> FloatArray:
+    """Return the force [N] at which the hand's moment reaches its comfortable limit."""
     shares = np.array([rig.instrument.strings[i].gravity_share for i in voices.indices])
     own = weight_moment(rig.bow, 1.0) * shares
-    by_hand = (rig.torque_limit + own) / (voices.furthest_hair + rig.bow.pivot)
-    return np.minimum(by_hand, rig.instrument.comfort_force)
+    force: FloatArray = (rig.torque_limit + own) / (voices.furthest_hair + rig.bow.pivot)
+    return force
 
 
 def _outward(
-    beta: FloatArray, speeds: FloatArray, cap: FloatArray, strings: _Strings, furthest: FloatArray
+    beta: FloatArray, speeds: FloatArray, cap: FloatArray, strings: StringRow, furthest: FloatArray
 ) -> FloatArray:
     """Move the place out where the most force a player gives would be too light for it."""
     light = force_window(speeds, beta, strings).place(cap) < TOO_LIGHT
@@ -132,3 +129,10 @@ def plain_shares(rig: Rig) -> FloatArray:
         window = force_window(speed, beta, string)
         shares.append(float(window.force(instrument.plain_place) / window.upper))
     return np.array(shares)
+
+
+def tone_class(place: float) -> Tone:
+    """Return what a place in the force window sounds like."""
+    if place < AIRY:
+        return Tone.AIRY
+    return Tone.PRESSED if place > PRESSED else Tone.CORE

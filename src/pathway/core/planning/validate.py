@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 
+from pathway.core.physics.geometry import contact_shift
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
 
@@ -24,12 +25,34 @@ def problems_of(plan: Plan, known: Plan | None = None) -> list[str]:
     ]
     missing = _missing(plan) if known is None or known.draft is not plan.draft else ()
     marks = _marks(plan, [stroke for _, stroke in pairs])
-    return [*_strokes(pairs, plan.note, plan.rig.bow.hair), *_notes(notes), *marks, *missing][:MOST_TOLD]
+    shifts = {crossing.to_note: crossing.shift for crossing in plan.crossings if crossing.shift}
+    rolls = _rolls(plan, touched)
+    strokes = _strokes(pairs, plan.note, plan.rig.bow.hair, shifts)
+    return [*strokes, *_notes(notes), *marks, *rolls, *missing][:MOST_TOLD]
 
 
-def problems_in(strokes: Sequence[StrokePlan], notes: Sequence[NotePlan], hair: float) -> list[str]:
-    """Return the broken rules that show without the part: strokes and notes on a hair of some length [m]."""
-    return [*_strokes(_pairs(strokes), {note.id: note for note in notes}, hair), *_notes(notes)][:MOST_TOLD]
+def problems_in(
+    strokes: Sequence[StrokePlan], notes: Sequence[NotePlan], hair: float, shifts: Mapping[str, float]
+) -> list[str]:
+    """Return the broken rules that show without the part.
+
+    Args:
+        strokes: of the plan.
+        notes: of the plan.
+        hair: its length [m].
+        shifts: how far the contact moves along the hair before a note, where the bow rolls over strings [m].
+    """
+    return [*_strokes(_pairs(strokes), {note.id: note for note in notes}, hair, shifts), *_notes(notes)][:MOST_TOLD]
+
+
+def _rolls(plan: Plan, touched: set[str | None]) -> Iterator[str]:
+    """A roll moves the contact no further than the strings lie apart, and the way they lie."""
+    for crossing in plan.crossings:
+        if crossing.shift == 0.0 or plan.note[crossing.to_note].stroke not in touched:
+            continue
+        most = contact_shift(plan.rig.instrument, crossing.from_string, crossing.to_string)
+        if not -TOUCH <= crossing.shift * (1 if most > 0 else -1) <= abs(most) + TOUCH:
+            yield f"note {crossing.to_note} lies off where the bow comes to over the strings between"
 
 
 def _pairs(strokes: Sequence[StrokePlan]) -> list[tuple[StrokePlan | None, StrokePlan]]:
@@ -38,7 +61,10 @@ def _pairs(strokes: Sequence[StrokePlan]) -> list[tuple[StrokePlan | None, Strok
 
 
 def _strokes(
-    pairs: Sequence[tuple[StrokePlan | None, StrokePlan]], notes: Mapping[str, NotePlan], hair: float
+    pairs: Sequence[tuple[StrokePlan | None, StrokePlan]],
+    notes: Mapping[str, NotePlan],
+    hair: float,
+    shifts: Mapping[str, float],
 ) -> Iterator[str]:
     for before, stroke in pairs:
         name = f"stroke {stroke.id}"
@@ -48,14 +74,16 @@ def _strokes(
             yield f"{name} does not move as its direction says"
         if any(id_ not in notes for id_ in stroke.notes):
             yield f"{name} names a note that is not there"
-        elif abs(sum(notes[id_].length for id_ in stroke.notes) - stroke.length) > TOUCH:
-            yield f"{name} is not as long as its notes together"
+        else:
+            rolled = stroke.direction * sum(shifts.get(id_, 0.0) for id_ in stroke.notes[1:])
+            if abs(sum(notes[id_].length for id_ in stroke.notes) + rolled - stroke.length) > TOUCH:
+                yield f"{name} is not as long as its notes together"
         if before is not None:
-            yield from _link(name, before, stroke)
+            yield from _link(name, before, stroke, shifts.get(stroke.notes[0], 0.0))
 
 
-def _link(name: str, before: StrokePlan, stroke: StrokePlan) -> Iterator[str]:
-    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.end) > TOUCH:
+def _link(name: str, before: StrokePlan, stroke: StrokePlan, shift: float) -> Iterator[str]:
+    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.end - shift) > TOUCH:
         yield f"{name} does not start where the one before ended"
     if stroke.entry is Link.CHANGE and stroke.direction is before.direction:
         yield f"{name} is called a change and goes on in the same direction"
@@ -83,6 +111,8 @@ def _note(note: NotePlan) -> Iterator[str]:
             yield f"{name} has a voice without force"
     if sum(voice.lead for voice in note.voices) != 1:
         yield f"{name} needs one leading voice"
+    if note.chord and abs(sum(piece.hair for piece in note.chord.pieces) - note.length) > TOUCH:
+        yield f"{name}: the pieces of the chord are not as long as it is"
     if not 1 <= note.lane <= 6:
         yield f"{name} lies in no lane"
 

@@ -8,6 +8,8 @@ from itertools import pairwise
 from pathway.core.music import Part
 from pathway.core.planning.path_problem import Link
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.chords import Form
+from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import OutOfRange, PlanError
 
@@ -61,11 +63,15 @@ class Lock:
     profile: Profile | None = None
     divide: Break | None = None
     string: int | None = None  # of the note itself, 0 the lowest
+    lead: Leading | None = None  # of the note's own voices
+    chord: Form | None = None  # how the note is bowed, if it is a chord
 
     @property
     def shapes(self) -> bool:
         """Whether it changes the strokes themselves, not only their path."""
-        return any(wish is not None for wish in (self.kind, self.profile, self.divide, self.string))
+        return any(
+            wish is not None for wish in (self.kind, self.profile, self.divide, self.string, self.lead, self.chord)
+        )
 
     @property
     def names(self) -> list[str]:
@@ -73,7 +79,7 @@ class Lock:
         values = {
             "direction": self.direction, "start": self.start, "end": self.end, "link": self.link,
             "type": self.kind, "profile": self.profile, "slur": self.divide,
-            "string": self.string,
+            "string": self.string, "lead": self.lead, "chord": self.chord,
         }  # fmt: skip
         return [name for name, value in values.items() if value is not None]
 
@@ -113,6 +119,8 @@ class Passage:
     style: Style | None = None
     profile: Profile | None = None
     string: int | None = None  # wished for, 0 the lowest
+    lead: Leading | None = None  # of double stops
+    chords: Form | None = None
     stress: Stress = BY_METER
     gap: float | None = None  # silent share of separate notes
     keep_back: float | None = None  # hair to be left ahead at its end [m]
@@ -129,6 +137,7 @@ class Settings:
 
     tempo_bpm: float | None = None  # in the part's own beat unit; None: as printed
     style: Style = Style.MODERN
+    chords_before_beat: bool = False  # the low strings of a chord come before the beat
     passages: tuple[Passage, ...] = ()
 
 

@@ -43,6 +43,7 @@ class Instrument:
     plain_place: float  # q of a plain tone in the force window [1]
     comfort_force: float  # F_comf, most a player likes to press [N]
     octave_down: bool = False  # written an octave above its sound
+    held_down: bool = False  # neck up, between the knees or standing: the lowest string lies next to the bow hand
 
     @cached_property
     def impedances(self) -> tuple[float, ...]:
@@ -66,7 +67,8 @@ class Instrument:
 
     def level(self, string: float) -> float:
         """Return the bow's level on a string, or between two [rad]; positive towards the bow hand."""
-        return (string - (len(self.strings) - 1) / 2) * self.angle_step
+        towards_hand = -1 if self.held_down else 1
+        return towards_hand * (string - (len(self.strings) - 1) / 2) * self.angle_step
 
 
 @dataclass(frozen=True)

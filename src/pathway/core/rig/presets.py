@@ -29,12 +29,12 @@ VIOLA = Instrument(
 CELLO = Instrument(
     "cello", _strings("C2 G2 D3 A3", (127, 130, 135, 170), (0.40,) * 4),
     length=0.690, gap=0.105, spacing=0.0158, bridge_radius=0.062,
-    drive_mf=2.6, loss=120, plain_place=0.50, comfort_force=4.5,
+    drive_mf=2.6, loss=120, plain_place=0.50, comfort_force=4.5, held_down=True,
 )  # fmt: skip
 DOUBLE_BASS = Instrument(
     "double bass", _strings("E1 A1 D2 G2", (290, 290, 285, 280), (0.30,) * 4),
     length=1.050, gap=0.160, spacing=0.028, bridge_radius=0.080,
-    drive_mf=2.4, loss=180, plain_place=0.42, comfort_force=7.0, octave_down=True,
+    drive_mf=2.4, loss=180, plain_place=0.42, comfort_force=7.0, octave_down=True, held_down=True,
 )  # fmt: skip
 
 GUT_VIOLIN = Instrument(
@@ -45,17 +45,17 @@ GUT_VIOLIN = Instrument(
 GUT_CELLO = Instrument(
     "historical cello", _strings("C2 G2 D3 A3", (110, 110, 115, 130), (0.40,) * 4),
     length=0.680, gap=0.120, spacing=0.0158, bridge_radius=0.060,
-    drive_mf=2.4, loss=110, plain_place=0.48, comfort_force=3.5,
+    drive_mf=2.4, loss=110, plain_place=0.48, comfort_force=3.5, held_down=True,
 )  # fmt: skip
 TREBLE_VIOL = Instrument(
     "treble viol", _strings("D3 G3 C4 E4 A4 D5", (28,) * 6, (0.35,) * 6),
     length=0.360, gap=0.070, spacing=0.009, bridge_radius=0.048,
-    drive_mf=2.4, loss=80, plain_place=0.42, comfort_force=1.2,
+    drive_mf=2.4, loss=80, plain_place=0.42, comfort_force=1.2, held_down=True,
 )  # fmt: skip
 BASS_VIOL = Instrument(
     "bass viol", _strings("D2 G2 C3 E3 A3 D4", (58,) * 6, (0.35,) * 6),
     length=0.690, gap=0.115, spacing=0.0125, bridge_radius=0.072,
-    drive_mf=2.2, loss=80, plain_place=0.42, comfort_force=1.8,
+    drive_mf=2.2, loss=80, plain_place=0.42, comfort_force=1.8, held_down=True,
 )  # fmt: skip
 
 VIOLIN_BOW = Bow("violin", 0.060, 0.650, 0.745, 0.200, 0.020, 60, 0.010, 0.008)

@@ -7,10 +7,11 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings.contrast import contrast_findings
 from pathway.core.planning.findings.hair import hair_findings
 from pathway.core.planning.findings.scene import Scene
+from pathway.core.planning.findings.strings import string_findings
 from pathway.core.planning.findings.technique import technique_findings
 from pathway.core.planning.findings.tone import tone_findings
 from pathway.core.planning.path_problem import Path, PathProblem
-from pathway.core.planning.plan import Finding, NotePlan, Severity, StrokePlan
+from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan
 
 __all__ = ["find"]
 OF_A_MANNER = {"too-fast-for-type", "bounce-place", "bounce-height", "rate-mismatch"}  # one for each passage
@@ -18,11 +19,17 @@ _ORDER = {Severity.HIGH: 0, Severity.MEDIUM: 1, Severity.LOW: 2}
 
 
 def find(
-    draft: Draft, problem: PathProblem, path: Path, strokes: Sequence[StrokePlan], notes: Sequence[NotePlan]
+    draft: Draft,
+    problem: PathProblem,
+    path: Path,
+    strokes: Sequence[StrokePlan],
+    notes: Sequence[NotePlan],
+    crossings: Sequence[Crossing],
 ) -> tuple[Finding, ...]:
     """Return the findings of a plan, worst first, then in the order of the music."""
-    scene = Scene(draft, problem, path, strokes, notes)
-    found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *contrast_findings(scene)]
+    scene = Scene(draft, problem, path, strokes, notes, crossings)
+    found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *string_findings(scene)]
+    found += contrast_findings(scene)
     place = {id_: k for k, stroke in enumerate(strokes) for id_ in stroke.notes}
     return tuple(sorted(_grouped(scene, found, place), key=lambda f: (_ORDER[f.severity], place[f.notes[0]])))
 

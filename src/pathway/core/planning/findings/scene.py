@@ -1,16 +1,17 @@
 """What every rule looks at: a plan in the making, stroke by stroke."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from pathway.core.physics.string import FloatArray
+from pathway.core.physics.string import CLOSEST, FURTHEST, LANES, FloatArray
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.path_problem import BoolArray, Link, Path, PathProblem, way_before
-from pathway.core.planning.plan import Finding, NotePlan, Severity, StrokePlan
+from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan
 from pathway.core.planning.segments import HALF_BAR, Segment
 from pathway.core.planning.strings import Placement
 
@@ -28,6 +29,17 @@ class Scene:
     path: Path
     strokes: Sequence[StrokePlan]
     notes: Sequence[NotePlan]
+    crossings: Sequence[Crossing]
+
+    @cached_property
+    def note(self) -> dict[str, NotePlan]:
+        """Return the bowed notes by id."""
+        return {note.id: note for note in self.notes}
+
+    def lane_step(self, note: NotePlan) -> float:
+        """Return one lane as a difference of ln β, on the string that leads a note."""
+        reach = min(self.draft.rig.instrument.gap / note.lead.vibrating, FURTHEST)
+        return math.log(reach / CLOSEST) / LANES
 
     @cached_property
     def firsts(self) -> list[int]:

@@ -86,7 +86,7 @@ def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
         if rate == 0 or not kind.bounces:
             continue
         middle = float(scene.path.starts[k] + scene.path.ends[k]) / 2
-        bounce = Bounce(rig.bow, rig.instrument.strings[scene.placed(k).strings[0]].gravity_share)
+        bounce = Bounce(rig.bow, rig.instrument.strings[scene.placed(k).lead_string].gravity_share)
         best, own = bounce_place(segment, scene.placed(k), rig), float(bounce.rate(middle))
         if kind.least_per_second and rate < kind.least_per_second:
             text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
