@@ -19,6 +19,9 @@ SHOTS = {
     "shelf.png": ("/", "day", ()),
     "sheet.png": ("/pieces/2?note=n8", "day", ()),
     "sheet-evening.png": ("/pieces/1?note=n17", "evening", ("u",)),
+    "sheet-chords.png": ("/pieces/4", "day", ()),
+    "bench-double-stop.png": ("/bench?piece=3&note=n1", "day", ()),
+    "bench-crossing.png": ("/bench?rig=violin&lower=1&notes=1&begins=higher", "day", ("End",)),
 }
 
 

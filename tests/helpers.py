@@ -12,8 +12,8 @@ from pathway.core.planning.segments import Segment, segments_of
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from pathway.demo.shorthand import compose
 from pathway.formats.score import ScoreFile, at_pitch
+from pathway.formats.shorthand import compose
 
 HEADS = {
     "violin": {"part": "Violin", "clef": "treble"},

@@ -100,7 +100,7 @@ def plan(
         with _progress("Reading the score", quiet):
             music, chosen = _read(file, part, rig, settings or ())
         asked = read_wishes(wishes.read_bytes()) if wishes else WishesDoc()
-        choices = Settings(tempo, style or asked.style, asked.chords_before_beat, passages_of(asked, music))
+        choices = Settings(tempo, style or asked.style, passages_of(asked, music), asked.chords_before_beat)
         with _progress("Planning every bow", quiet):
             planned = plan_part(music, chosen, choices, locks_of(asked, music))
         if output is not None:

@@ -126,7 +126,7 @@ def test_tempo_stretches_the_speed_not_the_music() -> None:
 
 def test_double_stops_share_place_speed_and_weight() -> None:
     """One bow on two strings: the same place, forces that add up."""
-    note = plan_of("[mf] c5:2+ e4:2 d4:2").notes[0]
+    note = plan_of("[mf] c5+e4:2 d4").notes[0]
     assert len(note.voices) == 2
     assert all(v.beta * v.vibrating == pytest.approx(note.contact) for v in note.voices)
     assert note.force == pytest.approx(sum(v.force for v in note.voices))

@@ -8,6 +8,8 @@ from fractions import Fraction
 import pytest
 
 from pathway.core.music import Mark
+from pathway.core.planning import plan_part
+from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats.engraver import Engraver, engraver
@@ -61,7 +63,7 @@ def test_ids_are_the_notes_of_the_document() -> None:
 
 def test_chords_keep_their_heads_and_take_the_first_id() -> None:
     """A double stop is one event."""
-    part = part_of("c5:2+ e4:2 d4:2")
+    part = part_of("c5+e4:2 d4")
     assert [len(e.heads) for e in part.events] == [2, 1]
     assert part.events[0].id == part.events[0].heads[0].id == "n1"
 
@@ -82,8 +84,8 @@ def test_tuplets_and_grace_notes_are_counted() -> None:
     assert part.events[-1].onset == 1
 
 
-def test_second_voices_are_left_out_and_said() -> None:
-    """The first voice is planned."""
+def test_two_voices_sound_together_as_double_stops() -> None:
+    """What one voice holds goes on while the other moves, in one bow."""
     second = (
         b"<backup><duration>48</duration></backup><note><pitch><step>D</step><octave>4</octave></pitch>"
         b"<duration>48</duration><voice>2</voice><type>whole</type></note>"
@@ -91,7 +93,25 @@ def test_second_voices_are_left_out_and_said() -> None:
     data = document("g4:4 a4 b4 c5").replace(b"<barline", second + b"<barline", 1)
     part = ScoreFile(data, "x.musicxml").part().part
     assert [e.top.midi for e in part.events] == [67, 69, 71, 72]
-    assert part.notices == ("The staff has 2 voices; the first is planned.",)
+    assert [[(h.midi, h.held) for h in e.heads if h.midi == 62] for e in part.events] == [
+        [(62, False)], [(62, True)], [(62, True)], [(62, True)]
+    ]  # fmt: skip
+    assert "double stops" in part.notices[0]
+    plan = plan_part(part, preset("violin"))
+    assert len(plan.strokes) == 1
+    assert [len(note.voices) for note in plan.notes] == [2, 2, 2, 2]
+
+
+def test_voices_of_divided_players_are_not_mixed() -> None:
+    """Where the page says that players divide, the first voice is one player's."""
+    second = (
+        b"<backup><duration>48</duration></backup><note><pitch><step>D</step><octave>4</octave></pitch>"
+        b"<duration>48</duration><voice>2</voice><type>whole</type></note>"
+    )
+    data = document("{div.} g4:4 a4 b4 c5").replace(b"<barline", second + b"<barline", 1)
+    part = ScoreFile(data, "x.musicxml").part().part
+    assert [len(e.heads) for e in part.events] == [1, 1, 1, 1]
+    assert "divided" in part.notices[0]
 
 
 def test_repeats_are_read_as_written() -> None:

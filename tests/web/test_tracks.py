@@ -17,7 +17,7 @@ from pathway.web.sheet.svg import draw_thumbnail, draw_tracks
 from pathway.web.sheet.view import NoteCard, signed
 from tests.helpers import document, plan_of
 
-TEXT = "[mf] (d4:4 e4) f#4:8 g4 a4:4> | b4:4 nr:4 nd4:4 ne4:4 | c5:2+ e4:2 d4:2".replace("nr", "r")
+TEXT = "[mf] (d4:4 e4) f#4:8 g4 a4:4> | b4:4 nr:4 nd4:4 ne4:4 | c5+e4:2 d4".replace("nr", "r")
 
 
 @pytest.fixture(scope="module")

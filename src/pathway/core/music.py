@@ -37,6 +37,7 @@ class Head:
     string: int | None = None  # as printed: 1 is the highest string
     finger: int | None = None
     harmonic: bool = False  # touched, not stopped
+    held: bool = False  # goes on from the event before, while another voice moves
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +59,11 @@ class Event:
     def end(self) -> Fraction:
         """Return where the written note ends."""
         return self.onset + self.duration
+
+    @property
+    def held(self) -> bool:
+        """Whether one of its heads goes on from the event before, so that the bow cannot stop."""
+        return any(head.held for head in self.heads)
 
     @property
     def top(self) -> Head:

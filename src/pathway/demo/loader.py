@@ -5,8 +5,8 @@ from importlib.resources import files
 
 from pathway.core.planning import Settings, plan_part
 from pathway.core.rig import preset
-from pathway.demo.shorthand import compose
 from pathway.formats.score import ScoreFile, at_pitch
+from pathway.formats.shorthand import compose
 from pathway.store import NewPiece, Pieces, Revision
 from pathway.store.summary import summary_of
 
@@ -24,7 +24,13 @@ class DemoPiece:
         return compose((files("pathway.demo") / "pieces" / f"{self.key}.txt").read_text("utf-8")).encode()
 
 
-DEMO_PIECES = (DemoPiece("ferry-ledger", "bass"), DemoPiece("slack-water", "viola"))
+DEMO_PIECES = (
+    DemoPiece("ferry-ledger", "bass"),
+    DemoPiece("slack-water", "viola"),
+    DemoPiece("lamp-in-the-window", "violin"),
+    DemoPiece("stone-stairs", "cello"),
+    DemoPiece("heron-step", "treble-viol"),
+)
 
 
 def load_demo(pieces: Pieces) -> int:

@@ -44,6 +44,7 @@ from pathway.formats.mei_elements import (
     written,
 )
 from pathway.formats.safe_files import parse_xml
+from pathway.formats.voices import merged
 
 _STEPS = {"c": 0, "d": 2, "e": 4, "f": 5, "g": 7, "a": 9, "b": 11}
 _MARKS = {
@@ -57,6 +58,7 @@ _IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGN
 SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
 LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
 _SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
+_DIVIDED = re.compile(r"\bdiv(\.|isi\b)|\bgeteilt\b|\bdivis[ée]s?\b", re.IGNORECASE)
 _PLUCKED = re.compile(r"\bpizz", re.IGNORECASE)
 _BOWED = re.compile(r"\b(arco|col arco|bowed|avec l.archet|mit bogen)\b", re.IGNORECASE)
 
@@ -96,6 +98,7 @@ class _State:
 class _Found:
     measures: list[Measure] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
+    second: list[Event] = field(default_factory=list)  # of another voice on the staff
     slurs: list[Slur] = field(default_factory=list)
     dynamics: list[Dynamic] = field(default_factory=list)
     hairpins: list[Hairpin] = field(default_factory=list)
@@ -116,6 +119,7 @@ class _Reader:
         layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if has_notes(layer)}
         self.layers = sorted(layers, key=lambda n: int(n) if n.isdigit() else 99)
         self.plucks = False
+        self.divided = any(_DIVIDED.search(text_of(words)) for words in root.iter(f"{NS}dir", f"{NS}tempo"))
         self.repeat_from = Fraction(0)
 
     def part(self, title: str, name: str) -> Part:
@@ -126,16 +130,20 @@ class _Reader:
                 self._definition(node)
         if not self.found.measures:
             raise ScoreError("The score has no bars", advice="Choose another file.")
-        self._spanners()
         notices = []
-        if len(self.layers) > 1:
-            notices.append(f"The staff has {len(self.layers)} voices; the first is planned.")
         found = self.found
+        events = found.events
+        if found.second:
+            events = merged(found.events, found.second)
+            self._rename(events)
+        self._spanners()
+        if len(self.layers) > 1:
+            notices.append(self._voices_told())
         return Part(
             title=title,
             name=name,
             measures=tuple(found.measures),
-            events=tuple(found.events),
+            events=tuple(events),
             slurs=tuple(found.slurs),
             dynamics=tuple(sorted(found.dynamics, key=lambda d: d.onset)),
             hairpins=tuple(found.hairpins),
@@ -146,6 +154,19 @@ class _Reader:
             transposed=self.state.transposed,
             notices=tuple(notices),
         )
+
+    def _rename(self, events: list[Event]) -> None:
+        """Let every head name the event that it begins in, once two voices are one."""
+        now = {head.id: event.id for event in events for head in event.heads if not head.held}
+        self.event_of = {id_: now.get(id_) or now.get(event, event) for id_, event in self.event_of.items()}
+
+    def _voices_told(self) -> str:
+        count = len(self.layers)
+        if self.divided:
+            return f"The staff is divided among players; the first of its {count} voices is planned."
+        if count == 2:
+            return "The staff has 2 voices; where they sound together they are planned as double stops."
+        return f"The staff has {count} voices; the first two are planned, as double stops where they sound together."
 
     def _definition(self, node: etree._Element) -> None:
         clef = next(node.iter(f"{NS}clef"), None)
@@ -187,9 +208,10 @@ class _Reader:
         index = len(measures)
         self._pluck_changes(node, onset, beat_type)
         lengths = []
+        played = [self.found.events] if self.divided else [self.found.events, self.found.second]
+        voices = dict(zip(self.layers, played, strict=False))
         for layer in node.iter(f"{NS}layer"):
-            first = bool(self.layers) and layer.get("n", "1") == self.layers[0]
-            lengths.append(self._layer(layer, index, onset, full, keep=first))
+            lengths.append(self._layer(layer, index, onset, full, voices.get(layer.get("n", "1"))))
         length = max([*lengths, Fraction(0)]) or full
         pickup = length < full and (index == 0 or self._completes(measures[-1], length, full))
         measures.append(Measure(number, onset, length, beats, beat_type, pickup))
@@ -222,8 +244,10 @@ class _Reader:
     def _completes(self, before: Measure, length: Fraction, full: Fraction) -> bool:
         return before.length < full and before.length + length <= full
 
-    def _layer(self, layer: etree._Element, measure: int, start: Fraction, full: Fraction, *, keep: bool) -> Fraction:
-        """Read the events of one layer; return its length."""
+    def _layer(
+        self, layer: etree._Element, measure: int, start: Fraction, full: Fraction, into: list[Event] | None
+    ) -> Fraction:
+        """Read the events of one layer, unless it is nobody's here; return its length."""
         at = start
         for node, ratio, grace in timed(layer, Fraction(1), False):
             kind = local(node)
@@ -232,8 +256,8 @@ class _Reader:
                 at += full * bars
                 continue
             length = Fraction(0) if grace else self._duration(node, ratio)
-            if keep and kind in {"note", "chord"}:
-                self._event(node, measure, at, length, grace)
+            if into is not None and kind in {"note", "chord"}:
+                into.append(self._event(node, measure, at, length, grace))
             at += length
         return at - start
 
@@ -244,7 +268,7 @@ class _Reader:
             return Fraction(int(counted), self.state.ppq)
         return written(node) * ratio
 
-    def _event(self, node: etree._Element, measure: int, at: Fraction, length: Fraction, grace: bool) -> None:
+    def _event(self, node: etree._Element, measure: int, at: Fraction, length: Fraction, grace: bool) -> Event:
         notes = list(node.iter(f"{NS}note")) if local(node) == "chord" else [node]
         heads = sounding(tuple(self._head(note) for note in notes))
         signs = {sign for part in (node, *notes) for sign in artics(part)}
@@ -260,10 +284,10 @@ class _Reader:
             grace=grace,
             plucked=self.plucks_at(at),
         )
-        self.found.events.append(event)
         for id_ in (node.get(XML_ID), *(head.id for head in heads)):
             self.event_of[id_ or ""] = event.id
             self.span_of[id_ or ""] = (at, at + length)
+        return event
 
     def _head(self, note: etree._Element) -> Head:
         if note.get("pname") is None:

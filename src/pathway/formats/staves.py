@@ -17,7 +17,8 @@ _NOTE_ID = re.compile(r'<g id="([^"]*)" class="note')
 _OTHER_ID = re.compile(r' id="(?![0-9A-F]{4,5}-)[^"]*"')  # all but those of the glyphs
 _SHIFT = re.compile(r"translate\(\s*([-\d.]+)[, ]+([-\d.]+)\s*\)")
 _NUMBER = re.compile(r"-?\d+(?:\.\d+)?")
-_HEAD_CENTRE, _GRACE_CENTRE = 113.0, 85.0  # from a head's left edge, in the engraver's units
+_HEAD_CENTRE, _WHOLE_CENTRE, _GRACE_CENTRE = 113.0, 146.0, 85.0  # from a head's left edge, in the engraver's units
+_WHOLE_HEAD = "E0A2"  # its glyph
 _ABOVE_GLYPH = 130.0  # what a glyph may reach above its place
 _LETTER, _LETTER_HEIGHT = 230.0, 330.0  # of printed words
 COLUMN = 200.0  # width in which the highest ink is noted
@@ -106,7 +107,8 @@ def _heads(root: etree._Element) -> list[tuple[str, float, float, float]]:
             continue
         left, top = _shift(use)
         small = "scale(0.5" in use.get("transform", "") or _is_grace(group)
-        found.append((group.get("id", ""), left, top, _GRACE_CENTRE if small else _HEAD_CENTRE))
+        full = _WHOLE_CENTRE if _WHOLE_HEAD in (use.get("href") or "") else _HEAD_CENTRE
+        found.append((group.get("id", ""), left, top, _GRACE_CENTRE if small else full))
     return found
 
 

@@ -12,7 +12,7 @@ from pathway.web.desk import Desk
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.pages import Pages
-from pathway.web.routes import bowing, shelf
+from pathway.web.routes import bench, bowing, shelf
 from pathway.web.settings import AppSettings
 
 
@@ -31,5 +31,6 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     app.mount("/static", StaticFiles(directory=Path(__file__).parent / "static"), name="static")
     app.include_router(shelf.router)
     app.include_router(bowing.router)
+    app.include_router(bench.router)
     add_error_pages(app, pages)
     return app

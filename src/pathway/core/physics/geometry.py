@@ -86,3 +86,14 @@ def square_tolerance(length: float, contact: float, lane_step: float) -> float:
         lane_step: one lane as a difference of ln β.
     """
     return math.atan(contact * math.expm1(lane_step / 2) / length)
+
+
+def strings_at(instrument: Instrument, level: float, band: float) -> tuple[int, ...]:
+    """Return the strings the bow touches at a level [rad]: one within its free band [rad], else two."""
+    nearest = min(range(len(instrument.strings)), key=lambda i: abs(instrument.level(i) - level))
+    if abs(instrument.level(nearest) - level) <= band:
+        return (nearest,)
+    others = [i for i in (nearest - 1, nearest + 1) if 0 <= i < len(instrument.strings)]
+    beside = min(others, key=lambda i: abs(instrument.level(i) - level))
+    between = abs(instrument.level(beside) - level) < instrument.angle_step
+    return tuple(sorted((nearest, beside))) if between else (nearest,)

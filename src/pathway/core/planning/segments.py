@@ -161,7 +161,7 @@ def group_into_strokes(part: Part, divides: Mapping[str, Break] | None = None) -
         inside = i <= until
         follows = abs(float(event.onset) - last_end) < SAME_PLACE
         joined = follows and bool(strokes) and not graces
-        joined = joined and event.id not in starts and event.bow is None and (event.tied or inside)
+        joined = joined and event.id not in starts and event.bow is None and (event.tied or event.held or inside)
         if event.id in divides:
             joined = divides[event.id] is Break.JOIN and bool(strokes) and not graces
         if event.id in ends:

@@ -119,12 +119,12 @@ class Passage:
     style: Style | None = None
     profile: Profile | None = None
     string: int | None = None  # wished for, 0 the lowest
-    lead: Leading | None = None  # of double stops
-    chords: Form | None = None
     stress: Stress = BY_METER
     gap: float | None = None  # silent share of separate notes
     keep_back: float | None = None  # hair to be left ahead at its end [m]
     relation: Relation | None = None
+    lead: Leading | None = None  # of double stops
+    chords: Form | None = None
 
 
 LIMITS = {"offset_db": (-12.0, 12.0), "gap": (0.0, 0.8), "keep_back": (0.0, 0.6)}
@@ -137,8 +137,8 @@ class Settings:
 
     tempo_bpm: float | None = None  # in the part's own beat unit; None: as printed
     style: Style = Style.MODERN
-    chords_before_beat: bool = False  # the low strings of a chord come before the beat
     passages: tuple[Passage, ...] = ()
+    chords_before_beat: bool = False  # the low strings of a chord come before the beat
 
 
 def checked_passages(part: Part, passages: Sequence[Passage], strings: int) -> tuple[Passage, ...]:

@@ -5,7 +5,8 @@ and the two places q in the force windows this least cost is sought (weights: ou
 
     3 (level_lead − target)² + (level_second − target + 3 dB)² + 20 (q_lead − q*)² + 10 (q_second − max(q* − .1, .3))²
 
-with both weights together within what the bow may press.
+with both weights together within what the bow may press. A voice that is too light to speak costs more than a few dB:
+400 (.15 − q)² for each that lies below its core, so that the place moves out, as it does for a single string.
 """
 
 from collections.abc import Sequence
@@ -14,10 +15,19 @@ from enum import StrEnum
 
 import numpy as np
 
-from pathway.core.physics.string import FloatArray, ForceWindow, SoundingString, StringRow, force_window, level_db
+from pathway.core.physics.string import (
+    CORE_FROM,
+    FloatArray,
+    ForceWindow,
+    SoundingString,
+    StringRow,
+    force_window,
+    level_db,
+)
 
 UNDER = 3.0  # that the second voice is wanted below the lead [dB]
 LEAD_LEVEL, SECOND_LEVEL, LEAD_PLACE, SECOND_PLACE = 3.0, 1.0, 20.0, 10.0
+TOO_LIGHT = 400.0
 LIGHTER, LIGHTEST = 0.1, 0.3  # the second voice lies so much lower in its window, but not lower than this [1]
 HEAVIER = 1.6  # both together, over the force of the lead alone [1]
 BEYOND_COMFORT = 1.5  # both together, over a comfortable force [1]
@@ -154,5 +164,7 @@ class _Both:
         plain = spread(self.stops.plain_speed, pair=False)
         level = level_db(plain / beta * strings.heaviness, self.drive_mf)
         weights = np.array([LEAD_LEVEL, SECOND_LEVEL]), np.array([LEAD_PLACE, SECOND_PLACE])
-        cost = (weights[0] * (level - target) ** 2 + weights[1] * (place - wanted) ** 2).sum(axis=-1)
+        light = np.maximum(0.0, CORE_FROM - place)
+        terms = weights[0] * (level - target) ** 2 + weights[1] * (place - wanted) ** 2 + TOO_LIGHT * light**2
+        cost = terms.sum(axis=-1)
         return _At(force, window, place, level, cost)

@@ -73,3 +73,42 @@ def end_cue(how: str, dip: float) -> str:
         "ringing": "Leave the string ringing; slow down and lighten, do not brake.",
         "lifted": "Lift in the direction of the stroke and carry the bow back in a curve.",
     }[how]
+
+
+def level_cue(school: School, held_down: bool) -> str:
+    """Return how the level between two strings is made; instruments held down carry it the other way round."""
+    if school is School.ARM:
+        side = "lower string, elbow out" if held_down else "lower string, elbow up"
+        return f"Hang the arm on the level between the two; for the {side}."
+    return "Keep the elbow where it is and let the hand tip the bow between the two; index a little further out."
+
+
+def crossing_cue(school: School, how: str, limb: str) -> str:
+    """Return how a crossing is made.
+
+    Args:
+        school: of the player.
+        how: early, smooth, through, change, oscillation, lift or roll.
+        limb: fingers, forearm or arm.
+    """
+    mover = {"fingers": "fingers and wrist", "forearm": "forearm", "arm": "whole arm"}[limb]
+    cues = {
+        "early": "Let the arm arrive first; the bow comes over at the end of the note before.",
+        "smooth": f"Lead over smoothly with the {mover}.",
+        "through": "Go through the position of both strings; sound them together for a moment.",
+        "change": f"Cross with the turn of the bow, from the {mover}.",
+        "oscillation": "One swing about the level between the strings, not single crossings.",
+        "lift": "Lift over the strings between and set anew.",
+        "roll": "Roll over the strings between without a halt; the speed dips, the tone goes on.",
+    }
+    tail = " The arm leads, the hand hangs." if school is School.ARM and limb == "arm" else ""
+    return cues[how] + tail
+
+
+def chord_cue(up_bow: bool, retaken: bool) -> str:
+    """Return how a chord is begun."""
+    if up_bow:
+        return "Begin at the very end of the hair with a short extra grip, gone within the attack."
+    if retaken:
+        return "Let the hair come to rest on the low strings before it moves; turn by the hand, arm set for the top."
+    return "Sink into the low strings, turn by the hand, and let most of the hair go to the top."

@@ -4,7 +4,7 @@ Time runs to the right through the heads of the notes; the bow lies across it, f
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +18,8 @@ SIGNS, GAP = 18.0, 12.0  # room for the signs above the system, and between its 
 HAIR, LANE, STRING_ROW = 128.0, 6.5, 11.0  # heights of the hair track, of one lane, of one string
 FOOT = 14.0
 THIN, THICK = 2.5, 9.0  # of a ribbon without weight and at the most comfortable weight
+STRAND = 1.4  # least width of one of several strands
+SPLIT = 2.0  # left open where a chord turns to other strings
 SIGN_ABOVE = 9.0
 END_ROOM = 14.0  # from the last note's end to the system's edge
 HOP_IN = 14.0  # of a hop that comes from the system before
@@ -33,7 +35,7 @@ class Piece:
     y0: float
     x1: float
     y1: float
-    width: float
+    strands: tuple[float, ...]  # width for the weight on each string, the highest first
     tone: str
 
 
@@ -81,6 +83,7 @@ class Crossed:
     x1: float
     y1: float
     sense: str
+    how: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,7 +208,7 @@ class _Drawer:
 
     def _ribbon(self, stroke: StrokePlan) -> Ribbon:
         inner = [note for note in self.notes if note.stroke == stroke.id]
-        pieces = tuple(self._piece(note) for note in inner)
+        pieces = tuple(piece for note in inner for piece in self._pieces(note))
         before = self.index.before.get(stroke.id)
         hop = None
         if before and stroke.entry is Link.RETAKE and inner[0].id == stroke.notes[0]:
@@ -217,24 +220,36 @@ class _Drawer:
             direction=stroke.direction.word,
             notes=stroke.notes,
             pieces=pieces,
-            joints=tuple((p.x0, p.y0) for p in pieces if p.note != stroke.notes[0]),
+            joints=tuple((self.x(n.onset), self.y(n.start)) for n in inner if n.id != stroke.notes[0]),
             entry=stroke.entry.word,
             hop=hop,
             locked=stroke.locked,
         )
 
-    def _piece(self, note: NotePlan) -> Piece:
-        share = min(note.force / self.plan.rig.instrument.comfort_force, 1.2)
-        x0, x1 = self.x(note.onset), self.x(note.onset + note.sounding)
-        return Piece(
-            note=note.id,
-            x0=x0,
-            y0=self.y(note.start),
-            x1=max(x1, x0 + 1),
-            y1=self.y(note.end),
-            width=THIN + (THICK - THIN) * share,
-            tone=note.tone.value,
-        )
+    def _pieces(self, note: NotePlan) -> Iterator[Piece]:
+        """Yield a note's share of its ribbon; a chord is split where the bow turns to other strings."""
+        parts: list[tuple[tuple[int, ...] | None, float, float]] = [(None, note.sounding, note.length)]
+        if note.chord:
+            parts = [(piece.strings, piece.time, piece.hair) for piece in note.chord.pieces if not piece.turn]
+        turning = sum(piece.time for piece in note.chord.pieces if piece.turn) if note.chord else 0.0
+        gap = turning / max(len(parts) - 1, 1)
+        time, place = note.onset, note.start
+        way = 1 if note.end > note.start else -1
+        for strings, seconds, hair in parts:
+            x0, x1 = self.x(time), self.x(time + seconds)
+            last = strings is parts[-1][0]
+            end = note.end if last else place + way * hair
+            x1 = max(x1, x0 + 1) if last else max(x0 + 1, x1 - SPLIT)
+            yield Piece(note.id, x0, self.y(place), x1, self.y(end), self._strands(note, strings), note.tone.value)
+            between = next((p.hair for p in note.chord.pieces if p.turn), 0.0) if note.chord else 0.0
+            time, place = time + seconds + gap, end + way * between
+
+    def _strands(self, note: NotePlan, strings: tuple[int, ...] | None) -> tuple[float, ...]:
+        """Return the width of each string's share of the weight."""
+        voices = [voice for voice in note.voices if strings is None or voice.string in strings]
+        most = self.plan.rig.instrument.comfort_force
+        widths = [(THICK - THIN) * min(voice.force / most, 1.2) for voice in sorted(voices, key=lambda v: -v.string)]
+        return (THIN + widths[0],) if len(widths) == 1 else tuple(STRAND + width for width in widths)
 
     def _sign(self, stroke_id: str) -> Sign:
         stroke = self.plan.stroke[stroke_id]
@@ -267,7 +282,7 @@ class _Drawer:
             before = self.plan.note[crossing.from_note]
             start = self.x(before.onset + before.sounding) - 2 if before.id in self.system.notes else x - 8
             rows = self._row(crossing.from_string), self._row(crossing.to_string)
-            found.append(Crossed(min(start, x - 3), rows[0], x, rows[1], crossing.sense))
+            found.append(Crossed(min(start, x - 3), rows[0], x, rows[1], crossing.sense, crossing.how))
         return found
 
     def _hits(self) -> list[Hit]:

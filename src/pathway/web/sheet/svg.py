@@ -2,12 +2,14 @@
 
 from collections.abc import Iterable
 from html import escape
+from math import hypot
 
 from pathway.core.physics.string import LANES
 from pathway.web.sheet.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
 _UP = "M-4 -5L0 5L4 -5"
+STRAND_GAP = 1.6  # between the strands of several strings
 _BOW_X = 36.0  # of the small bow in the margin, left of the staff
 
 
@@ -114,12 +116,19 @@ def _ribbon(ribbon: Ribbon) -> str:
 
 
 def _piece(piece: Piece) -> str:
-    """One note's share, with a hatch over it where the tone is off."""
-    d = f"M{_n(piece.x0)} {_n(piece.y0)}L{_n(piece.x1)} {_n(piece.y1)}"
-    drawn = f'<path class="tone-{piece.tone}" stroke-width="{_n(piece.width)}" d="{d}"/>'
-    if piece.tone == "core":
-        return drawn
-    return drawn + f'<path class="hatch-{piece.tone}" stroke-width="{_n(piece.width)}" d="{d}"/>'
+    """One note's share, a strand for each string, with a hatch over it where the tone is off."""
+    whole = sum(piece.strands) + STRAND_GAP * (len(piece.strands) - 1)
+    dx, dy = piece.x1 - piece.x0, piece.y1 - piece.y0
+    way = hypot(dx, dy) or 1.0
+    at, drawn = -whole / 2, []
+    for width in piece.strands:
+        x, y = -(at + width / 2) * dy / way, (at + width / 2) * dx / way
+        d = f"M{_n(piece.x0 + x)} {_n(piece.y0 + y)}L{_n(piece.x1 + x)} {_n(piece.y1 + y)}"
+        drawn.append(f'<path class="tone-{piece.tone}" stroke-width="{_n(width)}" d="{d}"/>')
+        if piece.tone != "core":
+            drawn.append(f'<path class="hatch-{piece.tone}" stroke-width="{_n(width)}" d="{d}"/>')
+        at += width + STRAND_GAP
+    return "".join(drawn)
 
 
 def _lane(bar: Bar) -> str:
@@ -133,7 +142,7 @@ def _line(bar: Bar, class_: str) -> str:
 
 def _crossing(t: Tracks) -> Iterable[str]:
     for c in t.crossings:
-        yield _path(f"crossing {c.sense}", f"M{_n(c.x0)} {_n(c.y0)}L{_n(c.x1)} {_n(c.y1)}")
+        yield _path(f"crossing {c.sense} {c.how}", f"M{_n(c.x0)} {_n(c.y0)}L{_n(c.x1)} {_n(c.y1)}")
         if c.sense == "hard":
             x, y = (c.x0 + c.x1) / 2, (c.y0 + c.y1) / 2
             yield _path(

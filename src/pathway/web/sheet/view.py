@@ -14,6 +14,7 @@ from pathway.formats.staves import System
 from pathway.store import StoredPiece
 from pathway.web.sheet import pictures
 from pathway.web.sheet.geometry import PlanIndex, system_height, tracks_of
+from pathway.web.sheet.pictures import signed
 from pathway.web.sheet.svg import draw_tracks
 
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
@@ -220,14 +221,6 @@ def _evenness(down_minus_up_db: float) -> str:
     if abs(down_minus_up_db) < 0.5:
         return "even"
     return f"{signed(down_minus_up_db, 1)} dB"
-
-
-def signed(value: float, digits: int) -> str:
-    """Return a number with a true minus or plus; nothing is never negative."""
-    text = f"{abs(value):.{digits}f}"
-    if float(text) == 0:
-        return text
-    return ("−" if value < 0 else "+") + text
 
 
 def _against(note: NotePlan) -> str:

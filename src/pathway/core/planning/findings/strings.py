@@ -31,8 +31,14 @@ def _where(scene: Scene, crossing: Crossing) -> tuple[NotePlan, str, str]:
     return note, f"Bar {note.measure}", names
 
 
+def _of_notes(scene: Scene) -> Iterator[Crossing]:
+    """Crossings between full notes: an ornament is brushed in passing."""
+    event = scene.draft.part.event
+    return (c for c in scene.crossings if not (event[c.from_note].grace or event[c.to_note].grace))
+
+
 def _fast(scene: Scene) -> Iterator[Finding]:
-    for crossing in scene.crossings:
+    for crossing in _of_notes(scene):
         note, bar, names = _where(scene, crossing)
         chord = note.chord or scene.note[crossing.from_note].chord
         if crossing.speed <= FASTEST_HAND or chord:
@@ -65,7 +71,7 @@ def _hard(scene: Scene) -> Iterator[Finding]:
 
 
 def _skips(scene: Scene) -> Iterator[Finding]:
-    for crossing in scene.crossings:
+    for crossing in _of_notes(scene):
         if crossing.skips < 1 or crossing.time >= crossing.skips * ROLL_TIME:
             continue
         _, bar, names = _where(scene, crossing)

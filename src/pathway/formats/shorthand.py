@@ -3,7 +3,7 @@
 A line `key: value` sets title, part, clef, fifths, meter, tempo; the rest is music. Bars end with |. A note is
 pitch and octave (d4, f#4, eb5), or r for a rest, with :value (4, 8., 16) where the value changes. Before it: ( opens a
 slur, v or n a bow mark (up, down). After it: ) closes a slur, ~ ties on, . dot, - dash, > accent, ^ strong accent,
-! wedge, + joins the next pitch into a chord. Alone: [p] a dynamic, [<] [>] [*] hairpins, {words}, |: and :| repeats.
+! wedge. Pitches joined by + are a chord. Alone: [p] a dynamic, [<] [>] [*] hairpins, {words}, |: and :| repeats.
 """
 
 import re
@@ -23,6 +23,9 @@ SIGNS = {
 }
 NOTE = re.compile(
     r"^(?P<bow>[vn]?)(?P<open>\(*)(?P<pitch>r|[a-g][#b]?\d)(:(?P<value>\d+)(?P<dot>d?))?(?P<after>[)~.\->^!+]*)$"
+)
+CHORD = re.compile(
+    r"^(?P<before>[vn]?\(*)(?P<pitches>[a-g][#b]?\d(\+[a-g][#b]?\d)+)(?P<value>:\d+d?)?(?P<after>[)~.\->^!]*)$"
 )
 
 
@@ -99,7 +102,7 @@ class Composer:
                 f"<per-minute>{head['tempo']}</per-minute></metronome></direction-type>"
                 f'<sound tempo="{head["tempo"]}"/></direction>'
             )
-        tokens = text.split()
+        tokens = [inner for token in text.split() for inner in _spread(token)]
         forward, backward = "|:" in tokens, ":|" in tokens
         tokens = [t for t in tokens if t not in {"|:", ":|"}]
         left = '<barline location="left"><repeat direction="forward"/></barline>' if forward else ""
@@ -110,6 +113,17 @@ class Composer:
         self.at = 0
         body = _beamed("\n      ".join(self.token(token) for token in tokens))
         return f'    <measure number="{number}">{left}{opening}\n      {body}\n    {right}</measure>'
+
+
+def _spread(token: str) -> list[str]:
+    """Return a chord, such as (d4+b4:2), as one token for each of its pitches; signs stand with the first."""
+    match = CHORD.match(token)
+    if match is None:
+        return [token]
+    pitches = [pitch for pitch in match["pitches"].split("+") if pitch]
+    tie = "~" if "~" in match["after"] else ""
+    first = f"{match['before']}{pitches[0]}{match['value'] or ''}{match['after']}+"
+    return [first, *(f"{pitch}{tie}+" for pitch in pitches[1:-1]), pitches[-1] + tie]
 
 
 def _beamed(body: str) -> str:

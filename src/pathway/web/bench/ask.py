@@ -1,0 +1,88 @@
+"""What is on the bench: read from the page's fields, or taken from a note."""
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.two_strings import TwoStrings
+from pathway.core.rig import Rig, preset
+from pathway.core.technique.hand_loops import Figure
+from pathway.errors import OutOfRange
+
+
+class BenchAsk(BaseModel):
+    """The fields of the bench, in the player's units; strings count from the lowest, 0."""
+
+    model_config = ConfigDict(extra="ignore", frozen=True)
+
+    rig: str = "violin"
+    lower: Annotated[int, Field(ge=0, le=7)] = 1
+    low_stop: Annotated[int, Field(ge=0, le=24)] = 0
+    high_stop: Annotated[int, Field(ge=0, le=24)] = 0
+    lead: Literal["higher", "lower"] = "higher"
+    speed: Annotated[float, Field(ge=2, le=150)] = 25.0
+    level: Annotated[float, Field(ge=-20, le=12)] = 0.0
+    hair: Annotated[float, Field(ge=1, le=90)] = 30.0
+    place: Annotated[float, Field(ge=0.5, le=30)] | None = None  # cm from the bridge; None: the best
+    share: Annotated[float, Field(ge=1, le=99)] | None = None  # of the weight for the lead, %; None: the best
+    tilt: Annotated[float, Field(ge=-60, le=60)] | None = None  # level of the bow [°]; None: between the two strings
+    notes: Annotated[int, Field(ge=1, le=6)] = 1
+    begins: Literal["lower", "higher"] = "lower"
+    bow: Literal["down", "up"] = "down"
+
+    @property
+    def two(self) -> TwoStrings:
+        """Return the double stop.
+
+        Raises:
+            NotFound: there is no such rig.
+            OutOfRange: the strings are not there, or the place lies off the hair.
+        """
+        rig = preset(self.rig)
+        self._check(rig)
+        pair, stops = (self.lower, self.lower + 1), (self.low_stop, self.high_stop)
+        strings = TwoStrings(rig, pair, stops, self.speed / 100, self.level, self.hair / 100)
+        return strings if self.lead == "lower" else strings.turned
+
+    def _check(self, rig: Rig) -> None:
+        if self.lower > len(rig.instrument.strings) - 2:
+            raise OutOfRange("the lower string", self.lower, 0, len(rig.instrument.strings) - 2)
+        low, high = rig.usable
+        if not low <= self.hair / 100 <= high:
+            raise OutOfRange("the place on the hair", self.hair, 100 * low, 100 * high, "cm")
+
+    @property
+    def figure(self) -> Figure:
+        """Return the crossing figure."""
+        turned = self.notes % 2 == 1 and self.bow == "up"  # an odd figure meets the up-bow with the other string
+        higher_on_down = (self.begins == "higher") != turned
+        return Figure(self.lower, self.notes, higher_on_down, self.speed / 100 * FIGURE_TIME)
+
+
+FIGURE_TIME = 0.25  # of one note of the figure [s]
+
+
+def ask_of(plan: Plan, note: NotePlan) -> BenchAsk:
+    """Return a note laid on the bench: its strings, or its own and the next one where it has one only."""
+    strings = plan.rig.instrument.strings
+    voices = sorted(note.voices, key=lambda voice: voice.string)
+    lower = min(voices[0].string, len(strings) - 2)
+    stops = {voice.string: _semitones(plan, voice.vibrating) for voice in voices}
+    double = len(voices) > 1
+    return BenchAsk(
+        rig=plan.rig.key,
+        lower=lower,
+        low_stop=stops.get(lower, 0),
+        high_stop=stops.get(lower + 1, 0),
+        lead="lower" if note.lead.string == lower else "higher",
+        speed=round(min(max(100 * note.speed, 2), 150), 1),
+        level=round(min(max(note.target_db, -20), 12), 1),
+        hair=round(100 * (note.start + note.end) / 2, 1),
+        tilt=None if double else round(math.degrees(note.level), 1),
+    )
+
+
+def _semitones(plan: Plan, vibrating: float) -> int:
+    return min(24, round(12 * math.log2(plan.rig.instrument.length / vibrating)))

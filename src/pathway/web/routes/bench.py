@@ -1,0 +1,66 @@
+"""The bench: a double stop, a crossing or a chord taken apart, and patterns of open strings to keep."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request
+from starlette.responses import RedirectResponse, Response
+
+from pathway.core.rig import PRESETS
+from pathway.errors import NotFound
+from pathway.formats.patterns import Pattern, pattern_score
+from pathway.formats.score import ScoreFile
+from pathway.web.bench.ask import BenchAsk, ask_of
+from pathway.web.bench.view import BenchView
+from pathway.web.routes.parts import DeskOf, PagesOf
+
+router = APIRouter(prefix="/bench")
+
+
+@router.get("")
+def show_bench(
+    request: Request,
+    ask: Annotated[BenchAsk, Query()],
+    desk: DeskOf,
+    pages: PagesOf,
+    piece: int | None = None,
+    note: str | None = None,
+) -> Response:
+    """The bench with what its fields say, or with a note of a piece on it."""
+    title, planned = "", None
+    if piece is not None:
+        now = desk.open(piece)
+        planned = now.plan.note.get(note or "")
+        if planned is None or planned.stroke is None:
+            raise NotFound("There is no bowed note there", advice="Choose another note.")
+        ask, title = ask_of(now.plan, planned), now.piece.title
+    view = BenchView(ask, planned)
+    rigs = [(key, rig.instrument.name) for key, rig in PRESETS.items()]
+    context = {"view": view, "rigs": rigs, "piece": piece, "piece_title": title}
+    return pages.render(request, "bench.html", context)
+
+
+@router.get("/figures")
+def show_figures(request: Request, ask: Annotated[BenchAsk, Query()], pages: PagesOf) -> Response:
+    """The pictures and figures alone, as the sliders move."""
+    return pages.render(request, "fragments/bench_figures.html", {"view": BenchView(ask)})
+
+
+@router.post("/patterns")
+def keep_pattern(request: Request, ask: Annotated[BenchAsk, Form()], desk: DeskOf) -> Response:
+    """Put the pattern of open strings on the shelf as a piece, and open it."""
+    two = ask.two
+    strings = two.rig.instrument.strings
+    pattern = Pattern(
+        low=strings[ask.lower].midi,
+        high=strings[ask.lower + 1].midi,
+        names=(strings[ask.lower].letter, strings[ask.lower + 1].letter),
+        notes_a_bow=ask.notes,
+        begins_high=ask.begins == "higher",
+        up_bow=ask.bow == "up",
+        octave_down=two.rig.instrument.octave_down,
+    )
+    source = pattern_score(pattern)
+    key = desk.add(ScoreFile(source, "pattern.musicxml"), source, "pattern.musicxml", None, ask.rig)
+    if request.headers.get("HX-Request"):
+        return Response(headers={"HX-Redirect": f"/pieces/{key}"})
+    return RedirectResponse(f"/pieces/{key}", 303)
