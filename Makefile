@@ -13,7 +13,7 @@ help:
 	@echo "make assets  rebuild styles, scripts, fonts and the schema (needs Node)"
 	@echo "make shots   refresh docs/screenshots from the demo data"
 
-$(V)/.run: requirements-build.txt requirements.txt pyproject.toml src/pathway/core/planning/grid_loop.pyx
+$(V)/.run: requirements-build.txt requirements.txt pyproject.toml $(wildcard src/pathway/core/planning/*.pyx)
 	$(PY) -m venv $(V)
 	$(BIN)/pip install -qq --require-hashes -r requirements-build.txt
 	$(BIN)/pip install -qq --require-hashes -r requirements.txt

@@ -54,6 +54,12 @@ class Event:
     tied: bool = False  # continues the event before it
     grace: bool = False
     plucked: bool = False
+    place: float = field(init=False, compare=False)  # onset as a plain number, since exact ones are slow [quarters]
+    until: float = field(init=False, compare=False)  # and its end
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "place", float(self.onset))
+        object.__setattr__(self, "until", self.place + float(self.duration))
 
     @property
     def end(self) -> Fraction:
@@ -200,7 +206,7 @@ class Part:
     def place(self, event: Event) -> str:
         """Return where an event stands, for messages: bar, beat and pitch."""
         measure = self.measures[event.measure]
-        beat = f"{measure.beat_of(float(event.onset)):g}"
+        beat = f"{measure.beat_of(event.place):g}"
         return f"bar {measure.number}, beat {beat}, {pitch_name(event.top.midi)}"
 
     @property

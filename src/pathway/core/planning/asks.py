@@ -85,7 +85,7 @@ def _reworded(ask: Ask, wording: Wording, strings: int) -> Ask:
 def _put(part: Part, passage: Passage, number: int, asks: list[Ask]) -> None:
     """Lay a passage over the notes it covers."""
     first, last = part.index[passage.start], part.index[passage.end]
-    begin, end = float(part.events[first].onset), float(part.events[last].end)
+    begin, end = part.events[first].place, part.events[last].until
     opening = passage.colour.amount
     closing = passage.colour_end.amount if passage.colour_end else opening
 
@@ -98,8 +98,8 @@ def _put(part: Part, passage: Passage, number: int, asks: list[Ask]) -> None:
             ask,
             kind=passage.kind or ask.kind,
             by_passage=passage.kind is not None,
-            colour=colour(float(event.onset)),
-            colour_end=colour(float(event.end)),
+            colour=colour(event.place),
+            colour_end=colour(event.until),
             offset_db=ask.offset_db + passage.offset_db,
             string=passage.string if passage.string is not None else ask.string,
             style=passage.style or ask.style,

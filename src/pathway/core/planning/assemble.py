@@ -277,8 +277,8 @@ def _with_plucked(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, 
     clock = Clock(part, draft.settings.tempo_bpm)
     rest = []
     for event in plucked:
-        measure, onset = part.measures[event.measure], clock.seconds(float(event.onset))
-        length = clock.seconds(float(event.end)) - onset
-        beat = measure.beat_of(float(event.onset))
+        measure, onset = part.measures[event.measure], clock.seconds(event.place)
+        length = clock.seconds(event.until) - onset
+        beat = measure.beat_of(event.place)
         rest.append(NotePlan(event.id, measure.number, beat, onset, length, length, None))
     return tuple(sorted((*bowed, *rest), key=lambda note: part.index[note.id]))

@@ -61,7 +61,7 @@ class Draft:
                 found.setdefault(ask.kind, f"{self.part.place(event)}: {asked.name} is asked for over {against}")
         return tuple(f"At {text}; the signs are planned." for text in found.values())
 
-    @property
+    @cached_property
     def tempo_bpm(self) -> float:
         """Return the tempo in the part's own beat unit."""
         printed = self.part.tempo

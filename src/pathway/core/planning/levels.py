@@ -29,7 +29,7 @@ class LevelCurve:
         marks = sorted((d for d in part.dynamics if not d.sudden), key=lambda d: d.onset)
         self._onsets = [float(mark.onset) for mark in marks]
         self._levels = [mark.level_db for mark in marks]
-        self._sudden = {d.onset for d in part.dynamics if d.sudden}
+        self._sudden = {float(d.onset) for d in part.dynamics if d.sudden}
         self._ramps: list[_Ramp] = []
         for pin in sorted(part.hairpins, key=lambda pin: pin.start):
             start, end = float(pin.start), float(pin.end)
@@ -61,15 +61,15 @@ class LevelCurve:
 
     def late(self, event: Event) -> float:
         """Return the level [dB] near the end of an event."""
-        return self.at(float(event.onset) + LATE * float(event.duration))
+        return self.at(event.place + LATE * (event.until - event.place))
 
     def of(self, event: Event) -> float:
         """Return the mean level [dB] over an event."""
-        return (self.at(float(event.onset)) + self.late(event)) / 2
+        return (self.at(event.place) + self.late(event)) / 2
 
     def pulse(self, event: Event) -> float:
         """Return the accent on top of the event's level [dB]; 0 where there is none."""
-        if event.onset in self._sudden:
+        if event.place in self._sudden:
             return SUDDEN
         if Mark.STRONG_ACCENT in event.marks:
             return STRONG_ACCENT

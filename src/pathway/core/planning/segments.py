@@ -159,7 +159,7 @@ def group_into_strokes(part: Part, divides: Mapping[str, Break] | None = None) -
             until, last_end = -1, -1.0
             continue
         inside = i <= until
-        follows = abs(float(event.onset) - last_end) < SAME_PLACE
+        follows = abs(event.place - last_end) < SAME_PLACE
         joined = follows and bool(strokes) and not graces
         joined = joined and event.id not in starts and event.bow is None and (event.tied or event.held or inside)
         if event.id in divides:
@@ -174,7 +174,7 @@ def group_into_strokes(part: Part, divides: Mapping[str, Break] | None = None) -
         else:
             strokes.append([*graces, event])
             graces = []
-        last_end = _end(event)
+        last_end = event.until
     if graces:
         strokes.append(graces)
     return strokes
@@ -238,10 +238,6 @@ def divided(part: Part, segment: Segment, at: int) -> tuple[Segment, Segment]:
     return first, second
 
 
-def _end(event: Event) -> float:
-    return float(event.onset) + float(event.duration)
-
-
 def strength_at(part: Part, note: Note) -> float:
     """Return the metrical strength of the place of a note."""
     return _strength(part, note.event, note.ask)
@@ -249,7 +245,7 @@ def strength_at(part: Part, note: Note) -> float:
 
 def _strength(part: Part, event: Event, ask: Ask) -> float:
     measure = part.measures[event.measure]
-    return strength_of(measure, measure.beat_of(float(event.onset)), ask.stress, event.measure - ask.first_bar)
+    return strength_of(measure, measure.beat_of(event.place), ask.stress, event.measure - ask.first_bar)
 
 
 class _Reader:
@@ -258,8 +254,6 @@ class _Reader:
     def __init__(self, part: Part, clock: Clock, curve: LevelCurve, asks: Sequence[Ask]) -> None:
         self.part, self.clock, self.curve = part, clock, curve
         self.asks = {event.id: ask for event, ask in zip(part.events, asks, strict=True)}
-        self.onsets = {event.id: float(event.onset) for event in part.events}
-        self.ends = {event.id: self.onsets[event.id] + float(event.duration) for event in part.events}
 
     def segment(
         self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
@@ -303,7 +297,7 @@ class _Reader:
 
     def _seconds(self, event: Event, *, end: bool = False) -> float:
         """Return when an event begins or ends [s], swung where its passage swings."""
-        onset = self.ends[event.id] if end else self.onsets[event.id]
+        onset = event.until if end else event.place
         swing = self._ask(event).stress.swing
         if swing == 1.0:
             return self.clock.seconds(onset)
@@ -341,6 +335,6 @@ class _Reader:
 
     def _note(self, event: Event, begin: float, end: float, sounding: float) -> Note:
         ask, curve = self._ask(event), self.curve
-        onset, late = self.onsets[event.id], self.ends[event.id]
+        onset, late = event.place, event.until
         ends = curve.at(onset) + ask.offset_db, curve.at(onset + LATE * (late - onset)) + ask.offset_db
         return Note(event, begin, end, sounding, sum(ends) / 2, curve.pulse(event), ends, ask, onset)

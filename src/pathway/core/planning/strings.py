@@ -14,6 +14,7 @@ import numpy as np
 from pathway.core.music import Event, Head, Part, pitch_name
 from pathway.core.physics.string import FloatArray, SoundingString
 from pathway.core.planning.segments import Note, Segment
+from pathway.core.planning.string_loop import cheapest_hand
 from pathway.core.rig.instrument import Instrument, Rig
 from pathway.errors import PlanError, ScoreError
 
@@ -105,28 +106,18 @@ def choose_strings(
         hand.costs(held) + _wishes(note, instrument, sings)
         for note, held, sings in zip(notes, heads, singing, strict=True)
     ]
-    bests, shifts, eases = [costs[0]], [costs[0]], [1.0]
+    eases = np.ones(len(notes))
     for k in range(1, len(notes)):
         before = notes[k - 1]
         gap = notes[k].begin - before.begin - before.sounding
         free = gap > LONG_GAP or before.event.top.midi in hand.open
-        heard = inside[k] and before.sounding < QUICK
-        eases.append(EASY_SHIFT if free else HEARD_SHIFT if heard else 1.0)
-        shifts.append(_shifted(bests[-1], eases[k]))
-        crossed = shifts[k][:, None, :] + cross[inside[k]][:, :, None]
-        bests.append(crossed.min(axis=0) + costs[k])
-    if not np.isfinite(bests[-1]).any():
+        eases[k] = EASY_SHIFT if free else HEARD_SHIFT if inside[k] and before.sounding < QUICK else 1.0
+    found = cheapest_hand(np.stack(costs), cross, np.array(inside, dtype=np.int64), eases, _SHIFTS)
+    if found is None:
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
-    string, position = divmod(int(np.argmin(bests[-1])), len(POSITIONS))
-    found = [(string, position)]
-    for k in range(len(notes) - 1, 0, -1):
-        string = int(np.argmin(shifts[k][:, position] + cross[inside[k]][:, string]))
-        position = int(np.argmin(bests[k - 1][string] + eases[k] * _SHIFTS[position]))
-        found.append((string, position))
-    found.reverse()
     return [
         _at_position(hand.place(held, string), int(POSITIONS[position]))
-        for held, (string, position) in zip(heads, found, strict=True)
+        for held, string, position in zip(heads, *found.tolist(), strict=True)
     ]
 
 
@@ -167,23 +158,11 @@ def _check_range(part: Part, events: Sequence[Event], instrument: Instrument) ->
                 )
 
 
-def _crossing_costs(count: int) -> dict[bool, FloatArray]:
-    """Cost from string to string, outside a slur and inside one; symmetric, shape (strings, strings)."""
+def _crossing_costs(count: int) -> FloatArray:
+    """Cost from string to string, outside a slur and inside one; shape (2, strings, strings)."""
     step = np.abs(np.subtract.outer(np.arange(count), np.arange(count)))
-    plain: FloatArray = CROSSING * step * np.where(step > 1, SKIP, 1.0)
-    return {False: plain, True: plain + INSIDE_SLUR * (step > 0)}
-
-
-def _shifted(best: FloatArray, ease: float) -> FloatArray:
-    """Return the least cost of being in each position after a shift or none; shape (strings, P).
-
-    The cost of a shift grows evenly with its way, so two running minima find it.
-    """
-    way = ease * SHIFT_SEMITONE * POSITIONS
-    upward = np.minimum.accumulate(best - way, axis=1) + way
-    downward = np.minimum.accumulate((best + way)[:, ::-1], axis=1)[:, ::-1] - way
-    least: FloatArray = np.minimum(best, np.minimum(upward, downward) + ease * SHIFT)
-    return least
+    plain = CROSSING * step * np.where(step > 1, SKIP, 1.0)
+    return np.stack([plain, plain + INSIDE_SLUR * (step > 0)])
 
 
 class _Hand:

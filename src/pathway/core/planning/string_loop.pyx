@@ -1,0 +1,57 @@
+# cython: language_level=3, boundscheck=False, wraparound=False, cdivision=True
+"""The inner loop of the choice of strings, compiled: every note tries each string in each position of the hand."""
+
+import numpy as np
+from libc.math cimport INFINITY
+
+
+def cheapest_hand(
+    const double[:, :, ::1] costs, const double[:, :, ::1] cross, const long long[::1] inside,
+    const double[::1] ease, const double[:, ::1] shifts,
+):
+    """Return string and position of every note on the cheapest way, shape (2, N); None if there is no way.
+
+    Args:
+        costs: of N notes, by string and position.
+        cross: from string to string, outside a slur and inside one.
+        inside: 1 for notes inside a slur.
+        ease: factor on the shift before each note.
+        shifts: from position to position.
+    """
+    cdef Py_ssize_t count = costs.shape[0], strings = costs.shape[1], positions = costs.shape[2], k, s, t, p, q
+    cdef double cost, least
+    best_room, moved_room = np.empty((strings, positions)), np.empty((strings, positions))
+    cdef double[:, ::1] best = best_room, moved = moved_room
+    cdef signed char[:, :, ::1] string = np.zeros((count, strings, positions), dtype=np.int8)
+    cdef signed char[:, :, ::1] position = np.zeros((count, strings, positions), dtype=np.int8)
+    found = np.zeros((2, count), dtype=np.int64)
+    cdef long long[:, ::1] way = found
+    best_room[...] = costs[0]
+    for k in range(1, count):
+        for s in range(strings):
+            for p in range(positions):
+                least = INFINITY
+                for q in range(positions):
+                    cost = best[s, q] + ease[k] * shifts[q, p]
+                    if cost < least:
+                        least, position[k, s, p] = cost, q
+                moved[s, p] = least
+        for t in range(strings):
+            for p in range(positions):
+                least = INFINITY
+                for s in range(strings):
+                    cost = moved[s, p] + cross[inside[k], s, t]
+                    if cost < least:
+                        least, string[k, t, p] = cost, s
+                best[t, p] = least + costs[k, t, p]
+    least = INFINITY
+    for s in range(strings):
+        for p in range(positions):
+            if best[s, p] < least:
+                least, way[0, count - 1], way[1, count - 1] = best[s, p], s, p
+    if least == INFINITY:
+        return None
+    for k in range(count - 1, 0, -1):
+        s = string[k, way[0, k], way[1, k]]
+        way[0, k - 1], way[1, k - 1] = s, position[k, s, way[1, k]]
+    return found
