@@ -32,7 +32,17 @@ def _version(page: str) -> int:
 
 
 def _turn(client: TestClient, note: str, to: str, version: int) -> str:
-    answer = client.post("/pieces/1/direction", data={"note": note, "to": to, "version": version}, headers=HTMX)
+    answer = client.post(
+        "/pieces/1/edit",
+        data={
+            "notes": note,
+            "note": note,
+            "what": "direction",
+            "value": "" if to == "free" else to,
+            "version": version,
+        },
+        headers=HTMX,
+    )
     assert answer.status_code == 200, answer.text
     return answer.text
 
@@ -105,10 +115,10 @@ def test_tempo_is_planned_anew_and_kept(demo: TestClient) -> None:
 @pytest.mark.parametrize(
     ("path", "data", "status", "said"),
     [
-        ("/pieces/1/direction", {"note": "n1", "to": "down", "version": 99}, 409, "somewhere else"),
-        ("/pieces/1/direction", {"note": "zz", "to": "down", "version": 0}, 404, "no bowed note"),
-        ("/pieces/1/direction", {"note": "n1", "to": "left", "version": 0}, 422, "to:"),
-        ("/pieces/1/direction", {"note": "n1", "version": 0}, 422, "to:"),
+        ("/pieces/1/edit", {"notes": "n1", "what": "direction", "value": "down", "version": 99}, 409, "somewhere else"),
+        ("/pieces/1/edit", {"notes": "zz", "what": "direction", "value": "down", "version": 0}, 404, "no bowed note"),
+        ("/pieces/1/edit", {"notes": "n1", "what": "direction", "value": "left", "version": 0}, 422, "no direction"),
+        ("/pieces/1/edit", {"notes": "n1", "version": 0}, 422, "what:"),
         ("/pieces/1/tempo", {"tempo": "5000", "version": 0}, 422, "5000"),
         ("/pieces/1/tempo", {"tempo": "fast", "version": 0}, 422, "tempo"),
         ("/pieces/77/history/undo", {"version": 0}, 404, "no such piece"),
@@ -132,7 +142,8 @@ def test_the_card_shows_the_note(demo: TestClient) -> None:
     assert card.count('class="picture"') == 4
     assert f"{note.length_cm:.1f}</b> cm" in card
     assert f"{note.weight_g:.0f}</b> g" in card
-    assert f"lane {note.lane}" in card
+    assert ">Lane</span>" in card.replace("\n", "")
+    assert f'<b class="font-semibold">{note.lane}</b>' in card
     assert f'data-selected="{note.id}"' in demo.get("/pieces/1").text
 
 

@@ -213,8 +213,15 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         level_db=_round(note.level_db),
         brightness=_round(note.brightness),
         tone=note.tone.value,
-        locked=list(plan.stroke[note.stroke].locks) if note.stroke else [],
+        locked=_locked(note, plan),
     )
+
+
+def _locked(note: NotePlan, plan: Plan) -> list[str]:
+    """Return what the player set of a note: its own wishes, or its stroke's."""
+    own = plan.locks[note.id].names if note.id in plan.locks else []
+    stroke = list(plan.stroke[note.stroke].locks) if note.stroke else []
+    return list(dict.fromkeys([*stroke, *own]))
 
 
 def _crossings(plan: Plan) -> list[CrossingDoc]:

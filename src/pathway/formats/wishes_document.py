@@ -3,6 +3,7 @@
 Places are note ids, or bars and beats as a player says them: "bar 12", "bar 12 beat 3".
 """
 
+import math
 import re
 from typing import Annotated, Literal
 
@@ -10,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.core.music import Event, Part
 from pathway.core.planning.path_problem import Link
-from pathway.core.planning.wishes import Break, Colour, Lock, Passage, Profile, Relation, Stress, Style
+from pathway.core.planning.wishes import Break, Colour, Exit, Lock, Passage, Profile, Relation, Stress, Style
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
@@ -39,6 +40,10 @@ class LockDoc(_Model):
     string: int | None = Field(default=None, description="0 is the lowest")
     lead: Leading | None = Field(default=None, description="which voice of a double stop or chord leads")
     chord: Form | None = Field(default=None, description="how a chord is bowed")
+    exit: Exit | None = Field(default=None, description="how the stroke ends")
+    lane: Annotated[int, Field(ge=1, le=6)] | None = Field(default=None, description="1 at the fingerboard")
+    force_n: float | None = None
+    tilt_deg: float | None = None
 
 
 class StressDoc(_Model):
@@ -138,6 +143,10 @@ def _lock(doc: LockDoc, part: Part) -> Lock:
         string=doc.string,
         lead=doc.lead,
         chord=doc.chord,
+        exit=doc.exit,
+        lane=doc.lane,
+        force=doc.force_n,
+        tilt=None if doc.tilt_deg is None else math.radians(doc.tilt_deg),
     )
 
 
@@ -200,6 +209,10 @@ def lock_document(lock: Lock) -> LockDoc:
         string=lock.string,
         lead=lock.lead,
         chord=lock.chord,
+        exit=lock.exit,
+        lane=lock.lane,
+        force_n=lock.force,
+        tilt_deg=None if lock.tilt is None else round(math.degrees(lock.tilt), 5),
     )
 
 

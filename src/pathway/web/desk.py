@@ -8,11 +8,10 @@ from typing import TypeVar
 
 from pathway.core.music import Part
 from pathway.core.planning import Lock, Plan, plan_part, replan, revisit
+from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.plan import Finding
-from pathway.core.planning.wishes import Break
 from pathway.core.rig import preset
-from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, OutOfRange, PlanError
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei, without_bow_marks
@@ -119,28 +118,18 @@ class Desk:
         """Return the engraved systems of a piece at a width [CSS px]; a piece's notes never change."""
         return self._systems.get_or_make((piece.id, width), lambda: _engrave(piece.mei, width))
 
-    def turn(self, key: int, version: int, note: str, direction: Direction | None) -> Edited:
-        """Set the direction of the stroke that carries a note, or unlock it with None.
+    def change(self, key: int, version: int, edit: Edit) -> Edited:
+        """Do an edit and plan around it.
 
         Raises:
             NotFound: no such piece or note.
             Conflict: the piece has changed meanwhile.
-            PlanError: the locks leave no way.
+            PlanError: a value that cannot be, or locks that leave no way.
         """
         now = self.open(key)
-        stroke = _stroke_of(now.plan, note)
-        locks = {lock.note: lock for lock in now.piece.revision.locks}
-        bar = now.plan.note[stroke].measure
-        if direction is None:
-            locks = _with_direction(locks, stroke, None)
-            label = f"Bar {bar}: direction left to the plan"
-        else:
-            locks = _with_direction(locks, stroke, direction)
-            if now.plan.stroke[stroke].proposed:  # taken for good, so that it stands at any tempo
-                locks[stroke] = replace(locks[stroke], divide=Break.SPLIT)
-            label = f"Bar {bar}: {now.plan.rig.word(direction)}"
+        locks = edited_locks(now.plan, edit)
         plan = replan(now.plan, locks.values())
-        return self._save(now, version, _revision(label, plan, locks.values()), plan)
+        return self._save(now, version, _revision(label_of(now.plan, edit), plan, locks.values()), plan)
 
     def helps(self, key: int, note: str) -> list[Help]:
         """Return what helps against the findings that speak of a note; every fix has been tried.
@@ -156,7 +145,7 @@ class Desk:
 
         Raises:
             NotFound: no such piece, or a fix that is not offered any more.
-            Conflict, PlanError: as for turn.
+            Conflict, PlanError: as for change.
         """
         now = self.open(key)
         offered = [f for h in self.helps(key, note) if h.finding.code == code for f in h.fixes if f.id == fix]
@@ -180,7 +169,7 @@ class Desk:
 
         Raises:
             OutOfRange: not a tempo.
-            NotFound, Conflict: as for turn.
+            NotFound, Conflict: as for change.
         """
         low, high = TEMPO_LIMITS
         if not low <= tempo_bpm <= high:
@@ -195,7 +184,7 @@ class Desk:
         """Undo (−1) or redo (+1).
 
         Raises:
-            NotFound, Conflict: as for turn.
+            NotFound, Conflict: as for change.
         """
         now = self.open(key)
         return Edited(self._opened(self.pieces.step(key, version, by), near=now.plan), now.plan)
@@ -241,20 +230,6 @@ def _part(piece: StoredPiece) -> Part:
 
 def _engrave(mei: str, width: int) -> tuple[System, ...]:
     return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width))
-
-
-def _stroke_of(plan: Plan, note: str) -> str:
-    found = plan.note.get(note)
-    if found is None or found.stroke is None:
-        raise NotFound("There is no bowed note there", advice="Choose another note.")
-    return found.stroke
-
-
-def _with_direction(locks: dict[str, Lock], stroke: str, direction: Direction | None) -> dict[str, Lock]:
-    """Return the locks with a stroke's direction set or free; its other wishes stay."""
-    lock = replace(locks.get(stroke, Lock(stroke)), direction=direction)
-    others = {note: other for note, other in locks.items() if note != stroke}
-    return others | {stroke: lock} if lock.names else others
 
 
 def _revision(label: str, plan: Plan, locks: Iterable[Lock]) -> Revision:

@@ -10,7 +10,7 @@ import numpy as np
 
 from pathway.core.music import Clock
 from pathway.core.physics.geometry import contact_shift
-from pathway.core.physics.hair import FROM_AIR, NEAR_FROG, hair_share, tilt_at
+from pathway.core.physics.hair import FROM_AIR, NEAR_FROG, Tilt, hair_share, tilt_at, wood_force
 from pathway.core.physics.lever import hand_torque
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.crossings import crossings_of
@@ -60,9 +60,9 @@ def strokes_and_notes(
 ) -> tuple[tuple[StrokePlan, ...], tuple[NotePlan, ...]]:
     """Return the strokes and the bowed notes that a hair path makes of a draft."""
     times = problem.times(path)
-    fresh = _fresh(draft, problem, path, times, known)
+    fresh = _fresh(draft, problem, path, times, locks, known)
     spans = {k: spans_of(draft.segments[k], path, k, float(times[k]), _rolled(draft, k)) for k in fresh}
-    bowed = _notes(draft, path, spans, known)
+    bowed = _notes(draft, path, spans, locks, known)
     strokes = tuple(
         _stroke(draft, problem, path, k, spans[k], bowed, locks)
         if k in spans
@@ -79,16 +79,35 @@ def _rolled(draft: Draft, k: int) -> list[float]:
     return [contact_shift(draft.rig.instrument, *way) if way else 0.0 for way in ways]
 
 
-def _fresh(draft: Draft, problem: PathProblem, path: Path, times: FloatArray, known: Plan | None) -> list[int]:
+def _fresh(
+    draft: Draft,
+    problem: PathProblem,
+    path: Path,
+    times: FloatArray,
+    locks: Mapping[str, Lock],
+    known: Plan | None,
+) -> list[int]:
     """Return the strokes that a known plan does not show as they are now, and their neighbours."""
     if known is None or known.draft is not draft:
         return list(range(len(draft.segments)))
     old = known.path
     same = (path.starts == old.starts) & (path.ends == old.ends) & (path.links == old.links)
     same &= times == problem.times(old)
+    for note in {*_sounding(locks), *_sounding(known.locks)}:
+        if _tone_wish(locks.get(note)) != _tone_wish(known.locks.get(note)):
+            same[draft.stroke_of[note]] = False
     changed = np.flatnonzero(~same)
     near = np.unique(np.concatenate([changed - 1, changed, changed + 1]))
     return [int(k) for k in near if 0 <= k < len(same)]
+
+
+def _sounding(locks: Mapping[str, Lock]) -> list[str]:
+    return [note for note, lock in locks.items() if lock.sounds]
+
+
+def _tone_wish(lock: Lock | None) -> tuple[float | None, ...]:
+    """Return what a lock asks of the tone of its note."""
+    return (lock.lane, lock.force, lock.tilt) if lock else (None, None, None)
 
 
 def _stroke(
@@ -111,7 +130,8 @@ def _stroke(
     ending, placed = bowed[draft.first_notes[k + 1] - 1], draft.placements[draft.first_notes[k + 1] - 1]
     gap = max(0.0, segment.notes[-1].end - segment.notes[-1].begin - spans[-1].sounding)
     slowest = float(problem.slowest[k])
-    ends = exit_of(segment.kind, following, rest_after)
+    wish = locks[segment.id].exit if segment.id in locks else None
+    ends = wish.value if wish else exit_of(segment.kind, following, rest_after)
     return StrokePlan(
         id=segment.id,
         direction=Direction(way),
@@ -141,7 +161,9 @@ def _relocked(stroke: StrokePlan, segment: Segment, locks: Mapping[str, Lock]) -
     return replace(stroke, locks=names, printed=segment.printed is not None and "direction" not in names)
 
 
-def _notes(draft: Draft, path: Path, spans: Mapping[int, Sequence[Span]], known: Plan | None) -> tuple[NotePlan, ...]:
+def _notes(
+    draft: Draft, path: Path, spans: Mapping[int, Sequence[Span]], locks: Mapping[str, Lock], known: Plan | None
+) -> tuple[NotePlan, ...]:
     """Plan the notes of the strokes that have spans; take the others from the known plan."""
     rows = [(k, j) for k in spans for j in range(len(spans[k]))]
     firsts = draft.first_notes
@@ -158,16 +180,30 @@ def _notes(draft: Draft, path: Path, spans: Mapping[int, Sequence[Span]], known:
         furthest_hair=np.array([max(s.start, s.end) for s in hair]),
         colours=np.array([(note.ask.colour + note.ask.colour_end) / 2 for note in asked]),
         ranges=np.array(
-            [place_range(note.ask.where, p.lead.furthest) for note, p in zip(asked, placements, strict=True)]
+            [_range(note, p, locks.get(note.event.id)) for note, p in zip(asked, placements, strict=True)]
         ).reshape(-1, 2),
+        forces=np.array([_force(locks.get(note.event.id)) for note in asked]),
     )
     strings = sounded(lead, tone_of(lead, draft.rig), placements, draft.rig)
     old = () if known is None else known.bowed
     result: dict[int, NotePlan] = dict(enumerate(old))
     for i, (k, j) in enumerate(rows):
-        row = _Row(k, j, placements[i], hair[i], float(lead.targets[i]), strings[i])
+        row = _Row(k, j, placements[i], hair[i], float(lead.targets[i]), strings[i], locks.get(asked[i].event.id))
         result[firsts[k] + j] = _note(draft, path, row)
     return tuple(result[i] for i in range(firsts[-1]))
+
+
+def _range(note: Note, placed: Placement, lock: Lock | None) -> tuple[float, float]:
+    """Return the least and greatest β of a note's lead: as words ask, or the middle of the lane the player set."""
+    if lock is None or lock.lane is None:
+        return place_range(note.ask.where, placed.lead.furthest)
+    edges = placed.lead.lane_edges()
+    middle = float((edges[lock.lane - 1] * edges[lock.lane]) ** 0.5)
+    return middle, middle
+
+
+def _force(lock: Lock | None) -> float:
+    return float("nan") if lock is None or lock.force is None else lock.force
 
 
 def _weaker(draft: Draft, path: Path, k: int) -> float:
@@ -194,11 +230,12 @@ class _Row(NamedTuple):
     hair: Span
     target_db: float
     sounded: Sounded
+    lock: Lock | None
 
 
 def _note(draft: Draft, path: Path, row: _Row) -> NotePlan:
     """Return the plan of a note."""
-    k, j, placed, hair, target_db, strings = row
+    k, j, placed, hair, target_db, strings, lock = row
     segment, rig = draft.segments[k], draft.rig
     note = segment.notes[j]
     lead = strings.voices[0]
@@ -210,6 +247,8 @@ def _note(draft: Draft, path: Path, row: _Row) -> NotePlan:
         tilt_at(_wanted_tilt(segment, j, at, rig, colour), force, at, rig.bow, lead.vibrating)
         for at, colour in ((hair.start, note.ask.colour), (hair.end, note.ask.colour_end))
     )
+    if lock is not None and lock.tilt is not None:
+        opening = closing = Tilt(lock.tilt, wood=force > wood_force(hair.end, lock.tilt, rig.bow))
     softest = min(max(rig.bow.hair / 2, min(hair.start, hair.end)), max(hair.start, hair.end))
     wood = opening.wood or closing.wood or tilt_at(0.0, force, softest, rig.bow, lead.vibrating).wood
     measure = draft.part.measures[note.event.measure]

@@ -68,6 +68,11 @@ class Draft:
         return self.settings.tempo_bpm or printed.quarters_per_minute / float(printed.unit)
 
     @cached_property
+    def stroke_of(self) -> dict[str, int]:
+        """Return the index of the stroke that carries each note."""
+        return {note.event.id: k for k, segment in enumerate(self.segments) for note in segment.notes}
+
+    @cached_property
     def first_notes(self) -> list[int]:
         """Return the index of every stroke's first note among all bowed notes, and their count at the end."""
         firsts = [0]

@@ -51,13 +51,19 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     draft, kept = plan.draft, checked_locks(plan.part, locks)
     if shapes_in(kept) != draft.shapes:
         return plan_part(plan.part, plan.rig, draft.settings, kept.values())
-    changed = [k for k, s in enumerate(draft.segments) if plan.locks.get(s.id) != kept.get(s.id)]
+    changed = [k for k, s in enumerate(draft.segments) if _path_wish(plan.locks, s.id) != _path_wish(kept, s.id)]
     path, problem = plan.path, _problem(draft, kept)
     if changed:
         search = with_inertia(with_company(problem, draft.twins, draft.seams, path), path)
         with _naming(draft):
             path = find_path_around(search, path, slice(min(changed), max(changed) + 1))
     return _checked(draft, problem, path, kept, plan)
+
+
+def _path_wish(locks: Mapping[str, Lock], note: str) -> tuple[object, ...] | None:
+    """Return what a lock asks of the path, if anything."""
+    lock = locks.get(note)
+    return (lock.direction, lock.start, lock.end, lock.link) if lock and lock.steers else None
 
 
 def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
@@ -85,7 +91,7 @@ def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
     """
     firsts = {segment.id for segment in draft.segments}
     for note, lock in locks.items():
-        if note not in firsts and (lock.direction or lock.link is not None or lock.start is not None or lock.end):
+        if note not in firsts and lock.steers:
             raise PlanError(
                 "A stroke is locked that does not begin with this note",
                 place=draft.part.place(draft.part.event[note]),

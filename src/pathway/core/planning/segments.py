@@ -7,7 +7,7 @@ from functools import cached_property
 from pathway.core.music import Clock, Event, Measure, Part
 from pathway.core.planning.asks import NOTHING, Ask
 from pathway.core.planning.levels import LATE, LevelCurve
-from pathway.core.planning.wishes import BY_METER, Break, Lock, Profile, Stress, Style
+from pathway.core.planning.wishes import BY_METER, Break, Exit, Lock, Profile, Stress, Style
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.notation import at_rate, contradiction, type_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
@@ -262,7 +262,7 @@ class _Reader:
         main = next((event for event in group if not event.grace), group[0])
         ask = self._ask(main)
         kind = self._kind(group, main, ask, lock)
-        notes = self._notes(group, kind)
+        notes = self._notes(group, kind, lock.exit if lock else None)
         strength = _strength(self.part, main, ask)
         after = next((event for event in following or () if not event.grace), None)
         change = notes[-1].level_ends[1] - notes[0].level_ends[0]
@@ -308,7 +308,7 @@ class _Reader:
         swung = share * 2 * turn if share < 0.5 else turn + (share - 0.5) * 2 * (1 - turn)
         return self.clock.seconds(float(measure.onset) + (beats + swung) * length)
 
-    def _notes(self, group: list[Event], kind: StrokeType) -> tuple[Note, ...]:
+    def _notes(self, group: list[Event], kind: StrokeType, exits: Exit | None) -> tuple[Note, ...]:
         notes: list[Note] = []
         waiting: list[Event] = []
 
@@ -328,6 +328,8 @@ class _Reader:
             begin = place_graces(begin, end - begin)
             gap = self._ask(event).gap
             silent = kind.gap if gap is None or len(group) > 1 else gap
+            if exits is not None and event is group[-1]:
+                silent = max(silent, exits.silence) if exits is not Exit.JOINED else 0.0
             ends = kind.stops_inside or event is group[-1]
             notes.append(self._note(event, begin, end, (end - begin) * (1 - silent * ends)))
         place_graces(self._seconds(group[-1]), GRACE)

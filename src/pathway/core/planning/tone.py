@@ -44,6 +44,7 @@ class Voices:
     furthest_hair: FloatArray  # greatest x while it sounds [m]
     colours: FloatArray  # −1 soft to 1 focused
     ranges: FloatArray  # least and greatest β asked for; shape (V, 2)
+    forces: FloatArray  # set by the player; NaN where free [N]
 
 
 @dataclass(frozen=True)
@@ -75,7 +76,7 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     cap = np.minimum(force_by_hand(voices, rig), instrument.comfort_force)
     beta = _outward(np.clip(wanted, nearest, furthest), voices.speeds, cap, strings, furthest)
     window = force_window(voices.speeds, beta, strings)
-    force = np.minimum(window.force(place), cap)
+    force = np.where(np.isnan(voices.forces), np.minimum(window.force(place), cap), voices.forces)
     return ToneOfVoices(
         beta=beta,
         contact=beta * strings.length,

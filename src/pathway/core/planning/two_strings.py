@@ -57,6 +57,7 @@ class TwoStrings:
             furthest_hair=np.array([self.hair]),
             colours=np.zeros(1),
             ranges=np.array([[CLOSEST, lead.furthest]]),
+            forces=np.full(1, np.nan),
         )
         alone = float(tone_of(voices, self.rig).force[0])
         comfort = BEYOND_COMFORT * self.rig.instrument.comfort_force

@@ -1,7 +1,7 @@
 """Which strings sound in every note, with what weight: single strings, double stops, the strings of a chord."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -20,7 +20,16 @@ from pathway.core.planning.plan import Voice
 from pathway.core.planning.strings import Placement
 from pathway.core.planning.tone import ToneOfVoices, Voices, force_by_hand, plain_shares, wanted_place
 from pathway.core.rig.instrument import Rig
-from pathway.core.technique.double_stops import BEYOND_COMFORT, HEAVIER, LIGHTER, LIGHTEST, DoubleStops, share_weight
+from pathway.core.technique.double_stops import (
+    BEYOND_COMFORT,
+    HEAVIER,
+    LIGHTER,
+    LIGHTEST,
+    DoubleStops,
+    Shared,
+    share_at,
+    share_weight,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +111,9 @@ def _together(
 ) -> list[Sounded]:
     stops = stops_of(asked, tone, placements, rows, rig)
     found = share_weight(stops, rig.instrument.drive_mf)
+    fixed = asked.forces[rows]
+    if not np.isnan(fixed).all():
+        found = _as_set(stops, found, fixed, rig)
     result = []
     for n, i in enumerate(rows):
         placed = placements[i]
@@ -126,6 +138,12 @@ def _together(
         lane = int(lane_of(lead.beta, placed.lead.furthest))
         result.append(Sounded(tuple(voices), contact, lane, bright))
     return result
+
+
+def _as_set(stops: DoubleStops, found: Shared, fixed: FloatArray, rig: Rig) -> Shared:
+    """Return double stops with the weight the player set on some of them, shared as before."""
+    most = np.where(np.isnan(fixed), found.force.sum(axis=1), fixed)
+    return share_at(replace(stops, most=most), rig.instrument.drive_mf, found.contact, found.share)
 
 
 def _others(placed: Placement, rest: list[int], contact: float, stops: DoubleStops, n: int, rig: Rig) -> list[Voice]:

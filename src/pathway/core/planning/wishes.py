@@ -6,6 +6,8 @@ from enum import StrEnum
 from itertools import pairwise
 
 from pathway.core.music import Part
+from pathway.core.physics.hair import MOST_TILT
+from pathway.core.physics.string import LANES
 from pathway.core.planning.path_problem import Link
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
@@ -43,6 +45,20 @@ class Colour(StrEnum):
         return {Colour.SOFT: -1.0, Colour.PLAIN: 0.0, Colour.FOCUSED: 1.0}[self]
 
 
+class Exit(StrEnum):
+    """How a stroke ends."""
+
+    JOINED = "joined"
+    STOPPED = "stopped"
+    RINGING = "ringing"
+    LIFTED = "lifted"
+
+    @property
+    def silence(self) -> float:
+        """Return the least share of the last note that it takes [1]; our choice."""
+        return {Exit.JOINED: 0.0, Exit.STOPPED: 0.15, Exit.RINGING: 0.08, Exit.LIFTED: 0.20}[self]
+
+
 class Break(StrEnum):
     """Whether a new stroke begins with a note, against the page."""
 
@@ -65,13 +81,26 @@ class Lock:
     string: int | None = None  # of the note itself, 0 the lowest
     lead: Leading | None = None  # of the note's own voices
     chord: Form | None = None  # how the note is bowed, if it is a chord
+    exit: Exit | None = None  # how the stroke ends
+    lane: int | None = None  # of the note itself, 1 at the fingerboard
+    force: float | None = None  # on the note's strings together [N]
+    tilt: float | None = None  # of the note [rad]
+
+    @property
+    def sounds(self) -> bool:
+        """Whether it changes the tone of its note, not its path."""
+        return any(wish is not None for wish in (self.lane, self.force, self.tilt))
+
+    @property
+    def steers(self) -> bool:
+        """Whether it changes the path of the stroke that starts with its note."""
+        return any(wish is not None for wish in (self.direction, self.start, self.end, self.link))
 
     @property
     def shapes(self) -> bool:
         """Whether it changes the strokes themselves, not only their path."""
-        return any(
-            wish is not None for wish in (self.kind, self.profile, self.divide, self.string, self.lead, self.chord)
-        )
+        wishes = (self.kind, self.profile, self.divide, self.string, self.lead, self.chord, self.exit)
+        return any(wish is not None for wish in wishes)
 
     @property
     def names(self) -> list[str]:
@@ -80,6 +109,7 @@ class Lock:
             "direction": self.direction, "start": self.start, "end": self.end, "link": self.link,
             "type": self.kind, "profile": self.profile, "slur": self.divide,
             "string": self.string, "lead": self.lead, "chord": self.chord,
+            "exit": self.exit, "lane": self.lane, "weight": self.force, "tilt": self.tilt,
         }  # fmt: skip
         return [name for name, value in values.items() if value is not None]
 
@@ -127,6 +157,7 @@ class Passage:
     chords: Form | None = None
 
 
+MOST_FORCE = (0.02, 20.0)  # that a hand can mean [N]
 LIMITS = {"offset_db": (-12.0, 12.0), "gap": (0.0, 0.8), "keep_back": (0.0, 0.6)}
 SWING = (0.5, 3.0)
 
@@ -218,8 +249,19 @@ def checked_locks(part: Part, locks: Iterable[Lock]) -> dict[str, Lock]:
         if lock.kind is not None and lock.kind not in STROKE_TYPES:
             raise PlanError(f"There is no stroke type {lock.kind!r}", place=place)
         _check_places(lock, place)
+        _check_sound(lock, place)
         found[lock.note] = lock
     return found
+
+
+def _check_sound(lock: Lock, place: str) -> None:
+    for name, value, (low, high) in (
+        ("lane", lock.lane, (1, LANES)),
+        ("weight", lock.force, MOST_FORCE),
+        ("tilt", lock.tilt, (0.0, MOST_TILT)),
+    ):
+        if value is not None and not low <= value <= high:
+            raise PlanError(f"A {name} of {value:g} cannot be held", place=place, advice=f"{low:g} to {high:g}.")
 
 
 def _check_places(lock: Lock, place: str) -> None:

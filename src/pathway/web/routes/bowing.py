@@ -4,9 +4,10 @@ import re
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
+from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from pathway.core.rig.bow import Direction
+from pathway.core.planning.edits import Edit, What
 from pathway.errors import ScoreError
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_exchange import bow_marks, document_of, to_csv
@@ -18,7 +19,6 @@ from pathway.web.routes.parts import DeskOf, PagesOf
 from pathway.web.sheet.view import SheetView
 
 router = APIRouter(prefix="/pieces/{key}")
-_WORDS = {"down": Direction.DOWN, "up": Direction.UP, "free": None}
 
 
 def _view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
@@ -60,18 +60,26 @@ def take_fix(
     return _edited(request, pages, desk, desk.take(key, version, note, code, fix), note)
 
 
-@router.post("/direction")
-def turn_bow(
-    request: Request,
-    key: int,
-    note: Annotated[str, Form()],
-    version: Annotated[int, Form()],
-    to: Annotated[str, Form(pattern="^(down|up|free)$")],
-    desk: DeskOf,
-    pages: PagesOf,
-) -> Response:
-    """Set and lock the direction of a stroke, or leave it to the plan again."""
-    return _edited(request, pages, desk, desk.turn(key, version, note, _WORDS[to]), note)
+class EditForm(BaseModel):
+    """What the hand asks for."""
+
+    notes: Annotated[str, Field(max_length=200_000)]
+    version: int
+    what: What
+    value: Annotated[str | None, Field(max_length=60)] = None
+    step: Annotated[float | None, Field(ge=-100, le=100)] = None
+    note: str | None = None  # that stays selected
+
+    @property
+    def edit(self) -> Edit:
+        """Return it as the core takes it."""
+        return Edit(self.what, tuple(self.notes.split()), self.value or None, self.step)
+
+
+@router.post("/edit")
+def edit(request: Request, key: int, form: Annotated[EditForm, Form()], desk: DeskOf, pages: PagesOf) -> Response:
+    """Set something of some notes or their strokes, move it by a step, or leave it to the plan again."""
+    return _edited(request, pages, desk, desk.change(key, form.version, form.edit), form.note)
 
 
 @router.post("/tempo")

@@ -4,7 +4,7 @@ Time runs to the right through the heads of the notes; the bow lies across it, f
 """
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -51,6 +51,8 @@ class Ribbon:
     entry: str
     hop: tuple[float, float, float, float] | None  # from the end before to the start, if retaken
     locked: bool
+    pins: tuple[tuple[float, float], ...] = ()  # a start or an end that the player set
+    moved: bool = False  # by the last edit
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +74,7 @@ class Bar:
     x0: float
     x1: float
     y: float
+    locked: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,6 +110,7 @@ class Tracks:
     left: float
     right: float
     hair_top: float
+    hair_cm: float
     lanes_top: float
     strings_top: float
     balance_y: float
@@ -150,14 +154,14 @@ def system_height(system: System, strings: int) -> float:
     return SIGNS + system.height + HAIR + GAP + LANES * LANE + GAP + strings * STRING_ROW + FOOT
 
 
-def tracks_of(index: PlanIndex, system: System, number: int) -> Tracks:
-    """Return the tracks of one system."""
-    return _Drawer(index, system, number).tracks()
+def tracks_of(index: PlanIndex, system: System, number: int, moved: Collection[str] = ()) -> Tracks:
+    """Return the tracks of one system; strokes that moved are told apart."""
+    return _Drawer(index, system, number, moved).tracks()
 
 
 class _Drawer:
-    def __init__(self, index: PlanIndex, system: System, number: int) -> None:
-        self.index, self.system, self.number = index, system, number
+    def __init__(self, index: PlanIndex, system: System, number: int, moved: Collection[str]) -> None:
+        self.index, self.system, self.number, self.moved = index, system, number, moved
         self.plan = index.plan
         self.notes = index.notes_in(system)
         self.names = [s.letter for s in self.plan.rig.instrument.strings]
@@ -192,6 +196,7 @@ class _Drawer:
             left=system.staff_left,
             right=self.right,
             hair_top=self.hair_top,
+            hair_cm=100 * rig.bow.hair,
             lanes_top=self.lanes_top,
             strings_top=self.strings_top,
             balance_y=self.y(rig.bow.centre),
@@ -224,7 +229,15 @@ class _Drawer:
             entry=stroke.entry.word,
             hop=hop,
             locked=stroke.locked,
+            pins=tuple(self._pins(stroke)),
+            moved=stroke.id in self.moved,
         )
+
+    def _pins(self, stroke: StrokePlan) -> Iterator[tuple[float, float]]:
+        if "start" in stroke.locks and stroke.notes[0] in self.system.notes:
+            yield self.x(stroke.begin), self.y(stroke.start)
+        if "end" in stroke.locks and stroke.notes[-1] in self.system.notes:
+            yield self.x(stroke.finish), self.y(stroke.end)
 
     def _pieces(self, note: NotePlan) -> Iterator[Piece]:
         """Yield a note's share of its ribbon; a chord is split where the bow turns to other strings."""
@@ -263,7 +276,9 @@ class _Drawer:
         reach = self.plan.rig.instrument.gap / note.lead.vibrating
         share = math.log(min(reach, FURTHEST) / beta) / math.log(min(reach, FURTHEST) / CLOSEST)
         y = self.lanes_top + min(max(share, 0.0), 1.0) * LANES * LANE
-        return Bar(note.id, self.x(note.onset), self.x(note.onset + note.sounding), y)
+        lock = self.plan.locks.get(note.id)
+        held = lock is not None and lock.lane is not None
+        return Bar(note.id, self.x(note.onset), self.x(note.onset + note.sounding), y, held)
 
     def _row(self, string: int) -> float:
         return self.strings_top + (len(self.names) - 1 - string + 0.5) * STRING_ROW

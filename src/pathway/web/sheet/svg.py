@@ -9,6 +9,7 @@ from pathway.web.sheet.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece,
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
 _UP = "M-4 -5L0 5L4 -5"
+_SIGN_HIT = '<rect class="sign-hit" x="-13" y="-16" width="26" height="32"/>'
 STRAND_GAP = 1.6  # between the strands of several strings
 _BOW_X = 36.0  # of the small bow in the margin, left of the staff
 
@@ -17,7 +18,9 @@ def draw_tracks(tracks: Tracks) -> str:
     """Return the overlay of one system: signs above it and the tracks below, note under note."""
     parts = [
         f'<svg class="tracks" viewBox="0 0 {_n(tracks.width)} {_n(tracks.height)}" '
-        f'width="{_n(tracks.width)}" height="{_n(tracks.height)}" data-system="{tracks.index}">',
+        f'width="{_n(tracks.width)}" height="{_n(tracks.height)}" data-system="{tracks.index}" '
+        f'data-hair-top="{_n(tracks.hair_top)}" data-hair="{_n(HAIR)}" data-hair-cm="{_n(tracks.hair_cm)}" '
+        f'data-lanes-top="{_n(tracks.lanes_top)}" data-lane="{_n(LANE)}">',
         _ground(tracks),
         *(_ribbon(ribbon) for ribbon in tracks.ribbons),
         '<g class="lane-notes">',
@@ -26,9 +29,9 @@ def draw_tracks(tracks: Tracks) -> str:
         *(_crossing(tracks)),
         *(_line(bar, "string-note") for bar in tracks.strings),
         "</g>",
-        *(_sign(sign) for sign in tracks.signs),
         *(_finding(x, tracks.hair_top, severity) for x, severity, _ in tracks.findings),
         *(_hit(tracks, hit.note, hit.x0, hit.x1, hit.label) for hit in tracks.hits),
+        *(_sign(sign) for sign in tracks.signs),
         "</svg>",
     ]
     return "".join(parts)
@@ -98,7 +101,7 @@ def _name(x: float, y: float, text: str) -> str:
 
 def _ribbon(ribbon: Ribbon) -> str:
     notes = escape(" ".join(ribbon.notes), quote=True)
-    classes = "ribbon locked" if ribbon.locked else "ribbon"
+    classes = "ribbon" + " locked" * ribbon.locked + " moved" * ribbon.moved
     parts = [
         f'<g class="{classes}" data-stroke="{escape(ribbon.stroke, quote=True)}" '
         f'data-direction="{ribbon.direction}" data-notes="{notes}">'
@@ -112,6 +115,7 @@ def _ribbon(ribbon: Ribbon) -> str:
         first = ribbon.pieces[0]
         parts.append(_path("hook", f"M{_n(first.x0 - 2)} {_n(first.y0 - 8)}V{_n(first.y0 + 8)}"))
     parts += [f'<circle class="joint" cx="{_n(x)}" cy="{_n(y)}" r="2.4"/>' for x, y in ribbon.joints]
+    parts += [_path("pin", f"M{_n(x - 4)} {_n(y)}l4 -4l4 4l-4 4Z") for x, y in ribbon.pins]
     return "".join([*parts, "</g>"])
 
 
@@ -132,7 +136,7 @@ def _piece(piece: Piece) -> str:
 
 
 def _lane(bar: Bar) -> str:
-    dot = f'<circle class="lane-dot" cx="{_n(bar.x0)}" cy="{_n(bar.y)}" r="2.8"/>'
+    dot = f'<circle class="lane-dot{" locked" if bar.locked else ""}" cx="{_n(bar.x0)}" cy="{_n(bar.y)}" r="2.8"/>'
     return _line(bar, "lane-note") + dot
 
 
@@ -156,7 +160,7 @@ def _sign(sign: Sign) -> str:
     shape = _DOWN if sign.down else _UP
     return (
         f'<g class="sign{fixed}" data-sign="{escape(sign.stroke, quote=True)}" '
-        f'transform="translate({_n(sign.x)} {_n(sign.y)})"><path d="{shape}"/>{lock}</g>'
+        f'transform="translate({_n(sign.x)} {_n(sign.y)})">{_SIGN_HIT}<path d="{shape}"/>{lock}</g>'
     )
 
 

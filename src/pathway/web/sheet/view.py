@@ -2,11 +2,16 @@
 
 import math
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cached_property
 
 from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.reasons import reasons_for
+from pathway.core.planning.wishes import Exit, Profile
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.chords import Form
+from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.schools import School, end_cue, limb_cue, start_cue, weight_cue
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
@@ -40,6 +45,22 @@ class Value:
     value: str
     unit: str
     beside: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """A value of the note card that the player can set."""
+
+    what: str
+    name: str
+    value: str
+    unit: str = ""
+    beside: str = ""
+    step: float | None = None  # of its buttons, in its unit
+    per_unit: float = 1.0  # of the document's unit in the shown one
+    choices: tuple[tuple[str, str], ...] = ()  # value and name, where it is chosen from a list
+    now: str = ""  # the choice that holds
+    locked: bool = False
 
 
 class NoteCard:
@@ -116,19 +137,40 @@ class NoteCard:
         }
         return f"{words[self.tone]} · {100 * place:.0f} % up the window"
 
+    @cached_property
+    def _locked(self) -> set[str]:
+        """What the player set of this note and its stroke."""
+        own = self.plan.locks[self.note.id].names if self.note.id in self.plan.locks else []
+        return {*own, *(self.stroke.locks if self.stroke else ())}
+
     @property
-    def under_bow(self) -> list[Value]:
-        """Return the values that belong to the bow's picture."""
-        note = self.note
+    def anything_set(self) -> bool:
+        """Whether the player set anything of it."""
+        return bool(self._locked)
+
+    @property
+    def under_bow(self) -> list[Setting]:
+        """Return where the stroke starts and ends, to be moved."""
+        stroke = self.stroke
+        if stroke is None:
+            return []
+        places = (("start", "Starts", stroke.start), ("end", "Ends at", stroke.end))
         return [
-            Value("Hair", f"{100 * note.length:.1f}", "cm"),
-            Value("Speed", f"{100 * note.speed:.0f}", "cm/s"),
+            Setting(what, name, f"{100 * place:.1f}", "cm", step=1, locked=what in self._locked)
+            for what, name, place in places
         ]
 
     @property
-    def under_string(self) -> Value:
+    def speed(self) -> Value:
+        """Return hair and speed of the note."""
+        note = self.note
+        return Value("Hair", f"{100 * note.length:.1f}", "cm", f"{100 * note.speed:.0f} cm/s")
+
+    @property
+    def under_string(self) -> Setting:
         """Return the sounding point."""
-        return Value("Place", f"{100 * self.note.contact:.1f}", "cm", f"lane {self.note.lane}")
+        beside = f"{100 * self.note.contact:.1f} cm"
+        return Setting("lane", "Lane", str(self.note.lane), "", beside, 1, locked="lane" in self._locked)
 
     @property
     def under_bridge(self) -> Value:
@@ -137,10 +179,56 @@ class NoteCard:
         return Value("Level", signed(level, 0), "°")
 
     @property
-    def under_window(self) -> Value:
+    def under_window(self) -> Setting:
         """Return the weight."""
         force = self.note.force
-        return Value("Weight", f"{force * GRAMS_PER_NEWTON:.0f}", "g", f"{force:.2f} N")
+        step = max(0.02, round(0.1 * force, 2))
+        return Setting(
+            "weight", "Weight", f"{force * GRAMS_PER_NEWTON:.0f}", "g", f"{force:.2f} N", step,
+            locked="weight" in self._locked,
+        )  # fmt: skip
+
+    @property
+    def tilt(self) -> Setting:
+        """Return the tilt."""
+        note = self.note
+        return Setting(
+            "tilt", "Tilt", _tilt(note), "°", f"{1000 * note.hair_width:.0f} mm of hair", 5,
+            locked="tilt" in self._locked,
+        )  # fmt: skip
+
+    @property
+    def lists(self) -> list[Setting]:
+        """Return what is chosen from lists: manner, distribution, ending, string, lead, chord."""
+        stroke, note = self.stroke, self.note
+        if stroke is None:
+            return []
+        kinds = tuple((kind.key, kind.name) for kind in STROKE_TYPES.values())
+        strings = tuple((str(i), s.letter) for i, s in enumerate(self.plan.rig.instrument.strings))
+        found = [
+            self._list("type", "Stroke type", kinds, stroke.kind),
+            self._list("profile", "Distribution", _named(Profile), stroke.profile.value),
+            self._list("exit", "Ending", _named(Exit), stroke.exit),
+        ]
+        if len(note.voices) == 1:
+            found.append(self._list("string", "String", strings, str(note.lead.string)))
+        else:
+            voices = sorted(note.voices, key=lambda voice: -voice.string)
+            lead = next(n for n, voice in enumerate(voices) if voice.lead)
+            choices = tuple(c for c in _named(Leading) if len(voices) > 2 or c[0] != "middle")
+            now = next(name.value for name in Leading if name.of(len(voices)) == lead)
+            found.append(self._list("lead", "Leads", choices, now))
+        if note.chord:
+            found.append(self._list("chord", "Chord", _named(Form), note.chord.form.value))
+        return found
+
+    def _list(self, what: str, name: str, choices: tuple[tuple[str, str], ...], now: str) -> Setting:
+        return Setting(what, name, "", choices=choices, now=now, locked=what in self._locked)
+
+    @property
+    def reasons(self) -> list[str]:
+        """Return why the stroke is as it is."""
+        return reasons_for(self.plan, self.stroke) if self.stroke else []
 
     @property
     def more(self) -> list[Value]:
@@ -151,7 +239,6 @@ class NoteCard:
         weight = finger_force(torque, self.plan.rig.hold)
         return [
             Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
-            Value("Tilt", _tilt(note), "°", f"{1000 * note.hair_width:.0f} mm of hair"),
             Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
             Value("Letting go is enough", *_letting_go(note, self.plan)),
             Value("Sounds for", f"{note.sounding:.2f}", "s"),
@@ -165,7 +252,6 @@ class NoteCard:
             return []
         in_hand = f"{stroke.in_hand:.1f}" if stroke.in_hand > 0 else "none"
         return [
-            Value("Ends", stroke.exit, "", f"{1000 * stroke.exit_time:.0f} ms" if stroke.exit_time else ""),
             Value("Time in hand", in_hand, "s" if stroke.in_hand > 0 else ""),
         ]
 
@@ -199,6 +285,10 @@ class NoteCard:
     def up_word(self) -> str:
         """Return what this rig calls the way from tip to frog."""
         return self.plan.rig.word(Direction.UP).removesuffix("-bow").capitalize()
+
+
+def _named(words: type[StrEnum]) -> tuple[tuple[str, str], ...]:
+    return tuple((word.value, word.value) for word in words)
 
 
 def _letting_go(note: NotePlan, plan: Plan) -> tuple[str, str, str]:
@@ -238,6 +328,7 @@ class SheetView:
         self.piece, self.plan, self.systems = piece, plan, systems
         known = selected if selected in plan.note else None
         self.selected = known or plan.strokes[0].notes[0]
+        self.moved: frozenset[str] = frozenset()  # strokes, by the last edit
 
     @cached_property
     def index(self) -> PlanIndex:
@@ -247,7 +338,7 @@ class SheetView:
     def system(self, number: int) -> SystemView:
         """Return one system."""
         system = self.systems[number]
-        tracks = tracks_of(self.index, system, number)
+        tracks = tracks_of(self.index, system, number, self.moved)
         return SystemView(
             number=number,
             engraved=system.svg,
@@ -265,13 +356,13 @@ class SheetView:
     def changed_since(self, before: Plan) -> list[SystemView]:
         """Return the systems in which a stroke looks different from an earlier plan."""
         home = {id_: i for i, system in enumerate(self.systems) for id_ in system.notes}
-        moved: set[str] = set()
         old, new = before.stroke, self.plan.stroke
-        for id_, stroke in new.items():
-            if stroke is not old.get(id_) and stroke != old.get(id_):
-                moved.update(stroke.notes)
-        flagged = {f.notes[0] for f in before.findings} ^ {f.notes[0] for f in self.plan.findings}
-        return [self.system(i) for i in sorted({home[id_] for id_ in moved | flagged if id_ in home})]
+        looks = [id_ for id_, stroke in new.items() if stroke is not old.get(id_) and stroke != old.get(id_)]
+        self.moved = frozenset(id_ for id_ in looks if id_ in old and old[id_].end != new[id_].end)
+        touched = {note for id_ in looks for note in new[id_].notes}
+        touched |= {n.id for n, was in zip(self.plan.notes, before.notes, strict=False) if n is not was and n != was}
+        touched |= {f.notes[0] for f in before.findings} ^ {f.notes[0] for f in self.plan.findings}
+        return [self.system(i) for i in sorted({home[id_] for id_ in touched if id_ in home})]
 
     @cached_property
     def card(self) -> NoteCard:

@@ -112,20 +112,21 @@ def _voices(scene: Scene) -> Iterator[Finding]:
         if len(note.voices) != 2:
             continue
         lead, second = note.voices
-        if text := _lost(lead, second):
+        if text := _lost(lead, second, scene.draft.rig.instrument.length):
             numbers = {"under_db": lead.level_db - second.level_db, "place": second.place}
             bar = f"Bar {note.measure}"
             yield Finding("voice-lost", Severity.MEDIUM, (note.id,), f"{bar}: {text}", numbers)
 
 
-def _lost(lead: Voice, second: Voice) -> str:
+def _lost(lead: Voice, second: Voice, open_length: float) -> str:
     under = lead.level_db - second.level_db
     which = "lower" if second.string < lead.string else "upper"
     if tone_class(second.place) is Tone.AIRY:
         return f"the {which} voice has too little weight to speak. Lean the level towards it, or let it lead."
     if under > LOST:
         return f"the {which} voice comes {under:.0f} dB under the other. Let it lead, or go to a place between."
-    if under < -OVERRUN:
+    drone = second.vibrating >= open_length and second.loops == 1  # an open string is expected to ring
+    if under < -(LOST if drone else OVERRUN):
         return f"the {which} voice comes {-under:.0f} dB over the one that should lead. Let it lead, or lean away."
     return ""
 

@@ -1,103 +1,71 @@
-// The sheet under the hands: selection by key, click and touch, and edits one after the other.
-const sheet = document.getElementById("sheet");
-const base = `/pieces/${sheet.dataset.piece}`;
-let selected = sheet.dataset.selected;
-let queue = Promise.resolve();
-let cardWish = 0;
+// The sheet under the hands: keys, clicks and touch.
+import { finding, hitOf, line, mark, ribbonOf, select, sheet, state, step } from "./selection.js";
+import { edit, post } from "./edits.js";
+import "./drag.js";
 
-const hits = () => [...sheet.querySelectorAll(".hit")];
-const hitOf = (note) => sheet.querySelector(`.hit[data-note="${CSS.escape(note)}"]`);
-const ribbonOf = (note) => sheet.querySelector(`.ribbon[data-notes~="${CSS.escape(note)}"]`);
-
-function mark() {
-  for (const hit of sheet.querySelectorAll('.hit[aria-current="true"], .hit[tabindex="0"]')) {
-    hit.removeAttribute("aria-current");
-    hit.setAttribute("tabindex", "-1");
-  }
-  for (const ribbon of sheet.querySelectorAll(".ribbon.chosen")) ribbon.classList.remove("chosen");
-  const hit = hitOf(selected);
-  hit?.setAttribute("aria-current", "true");
-  hit?.setAttribute("tabindex", "0");
-  ribbonOf(selected)?.classList.add("chosen");
-}
-
-function select(note) {
-  if (!note || note === selected) return;
-  selected = note;
-  mark();
-  const hit = hitOf(note);
-  hit?.focus({ preventScroll: true });
-  hit?.closest(".system").scrollIntoView({ block: "nearest" });
-  const wish = ++cardWish;
-  setTimeout(() => wish === cardWish && htmx.ajax("GET", `${base}/notes/${note}`, { source: "#card", target: "#card", swap: "innerHTML" }), 40);
-}
-
-function edit(path, values) {
-  queue = queue.then(() => {
-    const version = document.getElementById("tempo").dataset.version;
-    return htmx.ajax("POST", `${base}/${path}`, { source: "#sheet", target: "#status", swap: "none", values: { note: selected, version, ...values } });
-  });
-}
-
-function step(by) {
-  const all = hits();
-  const at = all.findIndex((hit) => hit.dataset.note === selected);
-  select(all[Math.min(Math.max(at + by, 0), all.length - 1)]?.dataset.note);
-}
-
-function line(by) {
-  const hit = hitOf(selected);
-  let system = hit?.closest(".system");
-  do system = by > 0 ? system?.nextElementSibling : system?.previousElementSibling;
-  while (system && !system.querySelector(".hit"));
-  if (!system) return;
-  const x = Number(hit.getAttribute("x"));
-  const near = [...system.querySelectorAll(".hit")].reduce((best, other) =>
-    Math.abs(other.getAttribute("x") - x) < Math.abs(best.getAttribute("x") - x) ? other : best);
-  select(near.dataset.note);
-}
-
-function finding(by) {
-  const order = hits().map((hit) => hit.dataset.note);
-  const notes = [...document.querySelectorAll("[data-goto]")].map((b) => order.indexOf(b.dataset.goto)).sort((a, b) => a - b);
-  const at = order.indexOf(selected);
-  const next = by > 0 ? notes.find((n) => n > at) ?? notes[0] : notes.findLast((n) => n < at) ?? notes.at(-1);
-  if (next !== undefined) select(order[next]);
-}
+const ENDS = 1; // cm that [ and ] move the end of a stroke; five times that with Shift
+const stepOf = (what) => Number(document.querySelector(`[data-edit="${what}"][data-step]:not([data-step^="-"])`)?.dataset.step ?? 1);
+const toggle = (what, value) => edit(what, { value: document.querySelector(`[data-edit=${what}][data-value=${value}]`)?.getAttribute("aria-pressed") === "true" ? "" : value });
+const open = (what) => document.querySelector(`[data-set="${what}"]`)?.focus();
 
 const keys = {
-  ArrowRight: () => step(1), ArrowLeft: () => step(-1), ArrowDown: () => line(1), ArrowUp: () => line(-1),
-  Home: () => step(-1e6), End: () => step(1e6),
-  d: () => edit("direction", { to: "down" }), u: () => edit("direction", { to: "up" }), l: () => edit("direction", { to: "free" }),
-  z: () => edit("history/undo", {}), Z: () => edit("history/redo", {}),
+  ArrowRight: (shift) => step(1, shift), ArrowLeft: (shift) => step(-1, shift), ArrowDown: () => line(1), ArrowUp: () => line(-1),
+  Home: (shift) => step(-1e6, shift), End: (shift) => step(1e6, shift),
+  d: () => edit("direction", { value: "down" }), u: () => edit("direction", { value: "up" }), l: () => edit("all"),
+  h: () => toggle("link", "hook"), r: () => toggle("link", "retake"),
+  s: () => edit("slur", { value: "split" }), j: () => edit("slur", { value: "join" }),
+  "[": () => edit("end", { step: -ENDS }), "]": () => edit("end", { step: ENDS }),
+  "{": () => edit("end", { step: -5 * ENDS }), "}": () => edit("end", { step: 5 * ENDS }),
+  "-": () => edit("weight", { step: -stepOf("weight") }), "=": () => edit("weight", { step: stepOf("weight") }),
+  t: () => edit("tilt", { step: 5 }), T: () => edit("tilt", { step: -5 }),
+  k: () => open("type"), v: () => open("lead"),
+  z: () => post("history/undo"), Z: () => post("history/redo"),
   f: () => document.querySelector("[data-fix]")?.click(),
   ".": () => finding(1), ",": () => finding(-1), "?": () => { location.href = "/keys"; },
+  "/": () => document.getElementById("bar-jump")?.focus(),
+  Escape: () => select(state.selected),
 };
+for (let lane = 1; lane <= 6; lane += 1) keys[lane] = () => edit("lane", { value: lane });
 
 document.addEventListener("keydown", (event) => {
-  if (event.target.closest("input, select, textarea") || event.altKey || event.metaKey) return;
+  if (event.target.closest("input, select, textarea")) {
+    if (event.key === "Escape") hitOf(state.selected)?.focus();
+    return;
+  }
+  if (event.altKey || event.metaKey) return;
   const control = { z: keys.z, Z: keys.Z, y: keys.Z }[event.key];
   const action = event.ctrlKey ? control : keys[event.key];
   if (!action || (event.target.closest("aside") && event.key.startsWith("Arrow"))) return;
   event.preventDefault();
-  action();
+  action(event.shiftKey);
 });
 
 document.addEventListener("click", (event) => {
   const on = (selector) => event.target.closest(selector);
-  if (on(".hit")) select(on(".hit").dataset.note);
+  if (on(".sign")) {
+    const stroke = on(".sign").dataset.sign;
+    select(stroke);
+    edit("direction", { value: ribbonOf(stroke).dataset.direction === "down" ? "up" : "down" });
+  } else if (on(".hit")) select(on(".hit").dataset.note, { extend: event.shiftKey });
   else if (on("[data-goto]")) {
     select(on("[data-goto]").dataset.goto);
     document.getElementById("card").scrollIntoView({ block: "nearest" });
   }
-  else if (on("[data-turn]")) edit("direction", { to: on("[data-turn]").dataset.turn });
-  else if (on("[data-fix]")) edit("fix", { code: on("[data-fix]").dataset.code, fix: on("[data-fix]").dataset.fix });
-  else if (on("[data-history]")) edit(`history/${on("[data-history]").dataset.history}`, {});
-  else if (on("[data-tempo]")) edit("tempo", { tempo: Number(document.querySelector("[name=tempo]").value) + Number(on("[data-tempo]").dataset.tempo) });
+  else if (on("[data-turn]")) edit("direction", { value: on("[data-turn]").dataset.turn.replace("free", "") });
+  else if (on("[data-free]")) edit(on("[data-free]").dataset.free);
+  else if (on("[data-edit]")) {
+    const { edit: what, value, step: by } = on("[data-edit]").dataset;
+    if (what === "link") toggle(what, value);
+    else edit(what, { value: value ?? "", step: by ?? "" });
+  }
+  else if (on("[data-fix]")) post("fix", { code: on("[data-fix]").dataset.code, fix: on("[data-fix]").dataset.fix });
+  else if (on("[data-history]")) post(`history/${on("[data-history]").dataset.history}`);
+  else if (on("[data-tempo]")) post("tempo", { tempo: Number(document.querySelector("[name=tempo]").value) + Number(on("[data-tempo]").dataset.tempo) });
 });
 
 document.addEventListener("change", (event) => {
-  if (event.target.name === "tempo") edit("tempo", { tempo: event.target.value });
+  if (event.target.name === "tempo") post("tempo", { tempo: event.target.value });
+  else if (event.target.dataset.set) edit(event.target.dataset.set, { value: event.target.value });
 });
 document.addEventListener("submit", (event) => event.target.id === "tempo" && event.preventDefault());
 
@@ -109,9 +77,9 @@ document.addEventListener("htmx:after:swap", () => {
     marking = false;
     const hadFocus = document.activeElement === document.body;
     mark();
-    if (hadFocus) hitOf(selected)?.focus({ preventScroll: true });
+    if (hadFocus) hitOf(state.selected)?.focus({ preventScroll: true });
   });
 });
 
 mark();
-hitOf(selected)?.closest(".system").scrollIntoView({ block: "nearest" });
+hitOf(state.selected)?.closest(".system").scrollIntoView({ block: "nearest" });

@@ -1,0 +1,236 @@
+"""What a player does to a plan with a hand or a key, as wishes: every edit turns the locks there are into others."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from pathway.core.physics.hair import MOST_TILT
+from pathway.core.physics.string import LANES
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.wishes import MOST_FORCE, Break, Exit, Lock, Profile
+from pathway.core.rig.bow import Direction
+from pathway.core.technique.chords import Form
+from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.errors import NotFound, PlanError
+
+LEAST_STROKE = 0.005  # that can be set by hand [m]
+
+
+class What(StrEnum):
+    """What an edit changes."""
+
+    DIRECTION = "direction"
+    LINK = "link"
+    SLUR = "slur"
+    START = "start"
+    END = "end"
+    TYPE = "type"
+    PROFILE = "profile"
+    EXIT = "exit"
+    STRING = "string"
+    LEAD = "lead"
+    CHORD = "chord"
+    LANE = "lane"
+    WEIGHT = "weight"
+    TILT = "tilt"
+    ALL = "all"  # everything that was set
+
+
+FIELDS = {
+    What.DIRECTION: "direction", What.LINK: "link", What.SLUR: "divide", What.START: "start", What.END: "end",
+    What.TYPE: "kind", What.PROFILE: "profile", What.EXIT: "exit", What.STRING: "string", What.LEAD: "lead",
+    What.CHORD: "chord", What.LANE: "lane", What.WEIGHT: "force", What.TILT: "tilt",
+}  # fmt: skip
+OF_STROKES = {What.DIRECTION, What.LINK, What.START, What.END, What.TYPE, What.PROFILE, What.EXIT}
+LABELS = {What.WEIGHT: "weight", What.SLUR: "slur", What.ALL: "everything"}
+_LINKS = {"change": Link.CHANGE, "hook": Link.HOOK, "retake": Link.RETAKE}
+
+
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """One change to some notes: to a value, by a step, or back to the plan's own choice."""
+
+    what: What
+    notes: tuple[str, ...]
+    value: str | None = None  # in the words and units of documents; None with no step: left to the plan again
+    step: float | None = None  # cm, lanes, N or degrees
+
+    @property
+    def frees(self) -> bool:
+        """Whether it leaves a thing to the plan again."""
+        return self.value is None and self.step is None
+
+
+def edited_locks(plan: Plan, edit: Edit) -> dict[str, Lock]:
+    """Return the player's locks after an edit.
+
+    Raises:
+        NotFound: no such note.
+        PlanError: a value that cannot be meant; names the place.
+    """
+    locks = dict(plan.locks)
+    notes = [_bowed(plan, note) for note in edit.notes]
+    if edit.what is What.ALL:
+        return {n: lock for n, lock in locks.items() if n not in _with_strokes(plan, notes)}
+    if edit.what is What.SLUR:
+        return _slurred(plan, locks, notes, edit)
+    for id_ in _targets(plan, notes, edit.what):
+        value = None if edit.frees else _value(plan, id_, edit)
+        lock = replace(locks.get(id_, Lock(id_)), **{FIELDS[edit.what]: value})  # type: ignore[arg-type]
+        if edit.what is What.DIRECTION and value is not None and plan.stroke[id_].proposed:
+            lock = replace(lock, divide=Break.SPLIT)  # taken for good, so that it stands at any tempo
+        if isinstance(value, Direction):
+            lock = _turned(lock, value)
+        _put(locks, lock)
+    return locks
+
+
+def label_of(plan: Plan, edit: Edit) -> str:
+    """Return an edit in a few words, for the history."""
+    bars = list(dict.fromkeys(plan.note[note].measure for note in edit.notes))
+    where = f"Bar {bars[0]}" if len(bars) == 1 else f"Bars {bars[0]}–{bars[-1]}"
+    name = LABELS.get(edit.what, edit.what.value)
+    if edit.frees:
+        return f"{where}: {name} left to the plan"
+    if edit.what is What.DIRECTION:
+        return f"{where}: {plan.rig.word(Direction[str(edit.value).upper()])}"
+    if edit.step is not None:
+        return f"{where}: {name} {'more' if edit.step > 0 else 'less'}"
+    return f"{where}: {name} {edit.value}"
+
+
+def _bowed(plan: Plan, note: str) -> NotePlan:
+    found = plan.note.get(note)
+    if found is None or found.stroke is None:
+        raise NotFound("There is no bowed note there", advice="Choose another note.")
+    return found
+
+
+def _with_strokes(plan: Plan, notes: Sequence[NotePlan]) -> set[str]:
+    """Return the notes, and all of those of their strokes."""
+    return {id_ for note in notes for id_ in plan.stroke[note.stroke or ""].notes}
+
+
+def _targets(plan: Plan, notes: Sequence[NotePlan], what: What) -> list[str]:
+    """Return which notes carry the lock: the first of every stroke, or the notes themselves."""
+    if what in OF_STROKES:
+        return list(dict.fromkeys(note.stroke or "" for note in notes))
+    return [note.id for note in notes]
+
+
+def _put(locks: dict[str, Lock], lock: Lock) -> None:
+    if lock.names:
+        locks[lock.note] = lock
+    else:
+        locks.pop(lock.note, None)
+
+
+def _turned(lock: Lock, direction: Direction) -> Lock:
+    """Let go of a locked start or end that the new direction cannot have."""
+    if lock.start is None or lock.end is None or (lock.end - lock.start) * direction > 0:
+        return lock
+    return replace(lock, start=None, end=None)
+
+
+def _slurred(plan: Plan, locks: dict[str, Lock], notes: Sequence[NotePlan], edit: Edit) -> dict[str, Lock]:
+    """Begin a new bow with a note, or take the stroke after it into its bow."""
+    for note in notes:
+        id_ = note.id
+        if edit.value == "join":
+            k = plan.stroke_index[note.stroke or ""] + 1
+            if k >= len(plan.strokes):
+                raise PlanError("There is no stroke after this one to join")
+            id_ = plan.strokes[k].id
+            _put(locks, Lock(id_, divide=Break.JOIN, string=locks[id_].string if id_ in locks else None))
+            continue
+        if edit.value == "split" and id_ == note.stroke:
+            raise PlanError(
+                "A bow begins with this note already",
+                place=f"bar {note.measure}",
+                advice="Choose a note inside a slur.",
+            )
+        wish = Break.SPLIT if edit.value == "split" else None
+        _put(locks, replace(locks.get(id_, Lock(id_)), divide=wish))
+    return locks
+
+
+def _value(plan: Plan, id_: str, edit: Edit) -> object:
+    note = plan.note[id_]
+    place = f"bar {note.measure}, beat {note.beat:g}"
+    if edit.what in _NUMBERS:
+        return _NUMBERS[edit.what](plan, note, edit)
+    word = edit.value or ""
+    try:
+        return _WORDS[edit.what](word)
+    except (KeyError, ValueError) as error:
+        raise PlanError(f"{word!r} is no {edit.what.value}", place=place) from error
+
+
+def _number(edit: Edit, now: float, unit: float = 1.0) -> float:
+    """Return the number an edit asks for: set, or the present one and a step, in SI."""
+    try:
+        return now + edit.step * unit if edit.step is not None else float(edit.value or "") * unit
+    except ValueError as error:
+        raise PlanError(f"{edit.value!r} is not a number") from error
+
+
+def _end(plan: Plan, note: NotePlan, edit: Edit) -> float:
+    stroke = plan.stroke[note.stroke or ""]
+    low, high = plan.rig.usable
+    wanted = _number(edit, stroke.end, 0.01)
+    if stroke.direction > 0:
+        return min(max(wanted, _begin(plan, stroke) + LEAST_STROKE), high)
+    return max(min(wanted, _begin(plan, stroke) - LEAST_STROKE), low)
+
+
+def _begin(plan: Plan, stroke: StrokePlan) -> float:
+    lock = plan.locks.get(stroke.id)
+    return lock.start if lock and lock.start is not None else stroke.start
+
+
+def _start(plan: Plan, note: NotePlan, edit: Edit) -> float:
+    stroke = plan.stroke[note.stroke or ""]
+    low, high = plan.rig.usable
+    lock = plan.locks.get(stroke.id)
+    end = lock.end if lock and lock.end is not None else None
+    wanted = min(max(_number(edit, stroke.start, 0.01), low), high)
+    if end is None:
+        return wanted
+    return min(wanted, end - LEAST_STROKE) if stroke.direction > 0 else max(wanted, end + LEAST_STROKE)
+
+
+def _lane(_plan: Plan, note: NotePlan, edit: Edit) -> int:
+    return int(min(max(round(_number(edit, note.lane)), 1), LANES))
+
+
+def _weight(_plan: Plan, note: NotePlan, edit: Edit) -> float:
+    return round(min(max(_number(edit, note.force), MOST_FORCE[0]), MOST_FORCE[1]), 4)
+
+
+def _tilt(_plan: Plan, note: NotePlan, edit: Edit) -> float:
+    return float(min(max(_number(edit, note.tilt, DEGREE), 0.0), MOST_TILT))
+
+
+def _string(plan: Plan, note: NotePlan, edit: Edit) -> int:
+    strings = plan.rig.instrument.strings
+    string = int(_number(edit, note.lead.string))
+    if not 0 <= string < len(strings):
+        raise PlanError("There is no string there", place=f"bar {note.measure}")
+    return string
+
+
+DEGREE = MOST_TILT / 45
+_NUMBERS: Mapping[What, Callable[[Plan, NotePlan, Edit], object]] = {
+    What.START: _start, What.END: _end, What.LANE: _lane, What.WEIGHT: _weight, What.TILT: _tilt, What.STRING: _string,
+}  # fmt: skip
+_WORDS: Mapping[What, Callable[[str], object]] = {
+    What.DIRECTION: lambda word: Direction[word.upper()],
+    What.LINK: lambda word: _LINKS[word],
+    What.TYPE: lambda word: STROKE_TYPES[word].key,
+    What.PROFILE: Profile,
+    What.EXIT: Exit,
+    What.LEAD: Leading,
+    What.CHORD: Form,
+}
