@@ -28,9 +28,9 @@ def test_a_double_stop_taken_apart_and_a_pattern_kept(page: Page, axe: str) -> N
     bow = page.locator(".bridge-large")
     box = bow.bounding_box()
     assert box is not None
-    page.mouse.move(box["x"] + box["width"] * 0.85, box["y"] + box["height"] * 0.27)
+    page.mouse.move(box["x"] + box["width"] * 0.75, box["y"] + box["height"] * 0.28)
     page.mouse.down()
-    page.mouse.move(box["x"] + box["width"] * 0.85, box["y"] + box["height"] * 0.37, steps=4)
+    page.mouse.move(box["x"] + box["width"] * 0.75, box["y"] + box["height"] * 0.38, steps=4)
     page.mouse.up()
     expect(page.get_by_text(re.compile("on . alone"))).to_be_visible()
     bow = page.locator(".bridge-large")

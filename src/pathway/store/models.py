@@ -51,6 +51,46 @@ class RevisionRow(Base):
     piece: Mapped[PieceRow] = relationship(back_populates="revisions")
 
 
+class HeardRow(Base):
+    """What a player heard on a note."""
+
+    __tablename__ = "heard"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
+    note: Mapped[str] = mapped_column(String(100))
+    what: Mapped[str] = mapped_column(String(60))
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class AsideRow(Base):
+    """A finding that the player laid aside, and why."""
+
+    __tablename__ = "aside"
+    __table_args__ = (UniqueConstraint("piece_id", "code", "note"),)
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
+    code: Mapped[str] = mapped_column(String(60))
+    note: Mapped[str] = mapped_column(String(100))
+    reason: Mapped[str] = mapped_column(String(300))
+
+
+class VariantRow(Base):
+    """A state of a plan kept under a name, to be compared with others."""
+
+    __tablename__ = "variant"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(100))
+    settings: Mapped[dict[str, object]] = mapped_column(JSON)
+    locks: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
+    summary: Mapped[dict[str, object]] = mapped_column(JSON)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
 class PendingRow(Base):
     """A score that was dropped on the shelf and waits for the choice of part and rig."""
 

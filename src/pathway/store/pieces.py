@@ -5,29 +5,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
-import numpy as np
-from pydantic import TypeAdapter
 from sqlalchemy import Engine, delete, func, select
 from sqlalchemy.orm import Session, defer
 
-from pathway.core.planning import Lock, Settings
-from pathway.core.planning.path_problem import Path
 from pathway.errors import Conflict, NotFound
 from pathway.store.models import PendingRow, PieceRow, RevisionRow
+from pathway.store.revisions import Revision, columns_of, revision_of
 
 PENDING_FOR = timedelta(hours=24)
-_SETTINGS, _LOCKS = TypeAdapter(Settings), TypeAdapter(tuple[Lock, ...])
-
-
-@dataclass(frozen=True)
-class Revision:
-    """One state of a plan: the player's wishes and the path found for them."""
-
-    label: str
-    settings: Settings
-    locks: tuple[Lock, ...]
-    path: Path
-    summary: Mapping[str, object]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +57,16 @@ class ShelfEntry:
     rig: str
     opened_at: datetime | None
     summary: Mapping[str, object]
+
+
+@dataclass(frozen=True, slots=True)
+class HistoryEntry:
+    """One state in the history of a piece."""
+
+    number: int
+    label: str
+    when: datetime
+    here: bool
 
 
 class Pieces:
@@ -161,7 +156,7 @@ class Pieces:
         return replace(piece, version=now, number=number, revision=revision, undoes=revision.label, redoes=None)
 
     def step(self, key: int, version: int, by: int) -> StoredPiece:
-        """Go back (−1) or forward (+1) in the history; at its end nothing happens.
+        """Go some states back (negative) or forward in the history, as far as it reaches.
 
         Raises:
             NotFound: there is no such piece.
@@ -176,6 +171,30 @@ class Pieces:
                 row.version += 1
             session.flush()
             return _stored(session, row)
+
+    def history(self, key: int) -> list[HistoryEntry]:
+        """Return every state of a piece, the first one first.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session:
+            at = _row(session, key, whole=False).at
+            query = (
+                select(RevisionRow.number, RevisionRow.label, RevisionRow.created_at)
+                .where(RevisionRow.piece_id == key)
+                .order_by(RevisionRow.number)
+            )
+            return [HistoryEntry(n, label, when, n == at) for n, label, when in session.execute(query)]
+
+    def remove(self, key: int) -> None:
+        """Take a piece off the shelf for good.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session, session.begin():
+            session.delete(_row(session, key))
 
     def demo_keys(self) -> set[str]:
         """Return which demo pieces are on the shelf."""
@@ -233,37 +252,11 @@ def _checked(session: Session, key: int, version: int) -> PieceRow:
 
 
 def _revision_row(number: int, revision: Revision) -> RevisionRow:
-    path = revision.path
-    return RevisionRow(
-        number=number,
-        label=revision.label[:300],
-        settings=_SETTINGS.dump_python(revision.settings, mode="json", exclude_defaults=True),
-        locks=_LOCKS.dump_python(revision.locks, mode="json", exclude_defaults=True),
-        path={
-            "directions": path.directions.tolist(),
-            "starts": path.starts.tolist(),
-            "ends": path.ends.tolist(),
-            "links": path.links.tolist(),
-        },
-        summary=dict(revision.summary),
-        created_at=datetime.now(UTC),
-    )
+    return RevisionRow(number=number, label=revision.label[:300], created_at=datetime.now(UTC), **columns_of(revision))
 
 
 def _revision(row: RevisionRow) -> Revision:
-    path = row.path
-    return Revision(
-        label=row.label,
-        settings=_SETTINGS.validate_python(row.settings),
-        locks=_LOCKS.validate_python(row.locks),
-        path=Path(
-            np.array(path["directions"], dtype=np.int64),
-            np.array(path["starts"], dtype=np.float64),
-            np.array(path["ends"], dtype=np.float64),
-            np.array(path["links"], dtype=np.int64),
-        ),
-        summary=row.summary,
-    )
+    return revision_of(row.label, row)
 
 
 def _stored(session: Session, row: PieceRow) -> StoredPiece:

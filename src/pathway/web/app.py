@@ -7,12 +7,12 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pathway.demo.loader import load_demo
-from pathway.store import Pieces, open_database
+from pathway.store import Notebook, Pieces, open_database
 from pathway.web.desk import Desk
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.pages import Pages
-from pathway.web.routes import bench, bowing, shelf
+from pathway.web.routes import bench, beside, bowing, shelf
 from pathway.web.settings import AppSettings
 
 
@@ -20,17 +20,19 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     """Return the app on its data; the demo pieces are added where asked for and missing."""
     settings = settings or AppSettings()
     settings.data.mkdir(parents=True, exist_ok=True)
-    pieces = Pieces(open_database(settings.database_url))
+    engine = open_database(settings.database_url)
+    pieces = Pieces(engine)
     if settings.demo:
         load_demo(pieces)
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None)
     pages = Pages()
-    app.state.desk, app.state.pages = Desk(pieces), pages
+    app.state.desk, app.state.pages = Desk(pieces, Notebook(engine)), pages
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(settings.hosts))
     app.add_middleware(Guards)
     app.mount("/static", StaticFiles(directory=Path(__file__).parent / "static"), name="static")
     app.include_router(shelf.router)
     app.include_router(bowing.router)
+    app.include_router(beside.router)
     app.include_router(bench.router)
     add_error_pages(app, pages)
     return app

@@ -11,6 +11,7 @@ from pathway.core.planning import Lock, Plan, plan_part, replan, revisit
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.plan import Finding
+from pathway.core.planning.wishes import Passage
 from pathway.core.rig import preset
 from pathway.errors import NotFound, OutOfRange, PlanError
 from pathway.formats.engraver import engraver
@@ -18,7 +19,7 @@ from pathway.formats.mei import read_mei, without_bow_marks
 from pathway.formats.safe_files import parse_xml
 from pathway.formats.score import PartScore, ScoreFile, at_pitch
 from pathway.formats.staves import System, read_system
-from pathway.store import NewPiece, Pieces, Revision, StoredPiece
+from pathway.store import NewPiece, Notebook, Pieces, Revision, StoredPiece, Variant
 from pathway.store.summary import summary_of
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
@@ -51,6 +52,14 @@ class Help:
     fixes: tuple[Fix, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """A plan as a fix would make it, and the fix in words."""
+
+    plan: Plan
+    text: str
+
+
 class _Shelf(OrderedDict[object, _Kept]):
     """Keeps the last few values, one maker at a time."""
 
@@ -71,8 +80,8 @@ class _Shelf(OrderedDict[object, _Kept]):
 class Desk:
     """Opens, plans and edits pieces."""
 
-    def __init__(self, pieces: Pieces) -> None:
-        self.pieces = pieces
+    def __init__(self, pieces: Pieces, notebook: Notebook) -> None:
+        self.pieces, self.notebook = pieces, notebook
         self._systems: _Shelf[tuple[System, ...]] = _Shelf(OPEN_PIECES)
         self._plans: _Shelf[Plan] = _Shelf(3 * OPEN_PIECES)
         self._open: dict[int, OpenPiece] = {}
@@ -148,6 +157,18 @@ class Desk:
             Conflict, PlanError: as for change.
         """
         now = self.open(key)
+        tried = self.with_fix(key, note, code, fix)
+        label = f"Bar {now.plan.note[note].measure}: {tried.text.lower()}"
+        return self._save(now, version, _revision(label, tried.plan, tried.plan.locks.values()), tried.plan)
+
+    def with_fix(self, key: int, note: str, code: str, fix: str) -> Tried:
+        """Return the plan as a fix of a finding would make it.
+
+        Raises:
+            NotFound: no such piece, or a fix that is not offered any more.
+            PlanError: as for change.
+        """
+        now = self.open(key)
         offered = [f for h in self.helps(key, note) if h.finding.code == code for f in h.fixes if f.id == fix]
         if not offered:
             raise NotFound("This help is not offered any more", advice="Choose the finding again.")
@@ -158,11 +179,52 @@ class Desk:
         if taken.passage or taken.tempo_bpm:
             passages = (*settings.passages, taken.passage) if taken.passage else settings.passages
             settings = replace(settings, passages=passages, tempo_bpm=taken.tempo_bpm or settings.tempo_bpm)
-            plan = plan_part(now.plan.part, now.plan.rig, settings, locks.values())
-        else:
-            plan = replan(now.plan, locks.values())
-        label = f"Bar {now.plan.note[note].measure}: {taken.text.lower()}"
-        return self._save(now, version, _revision(label, plan, locks.values()), plan)
+            return Tried(plan_part(now.plan.part, now.plan.rig, settings, locks.values()), taken.text)
+        return Tried(replan(now.plan, locks.values()), taken.text)
+
+    def at_tempo(self, key: int, tempo_bpm: float) -> OpenPiece:
+        """Return a piece planned at another tempo, without keeping it.
+
+        Raises:
+            OutOfRange: not a tempo.
+            NotFound: there is no such piece.
+        """
+        now = self.open(key)
+        settings = replace(now.plan.draft.settings, tempo_bpm=_checked_tempo(tempo_bpm))
+        return replace(now, plan=plan_part(now.plan.part, now.plan.rig, settings, now.piece.revision.locks))
+
+    def set_passages(self, key: int, version: int, label: str, passages: tuple[Passage, ...]) -> Edited:
+        """Plan a piece with other passages.
+
+        Raises:
+            PlanError, OutOfRange: passages that cannot be.
+            NotFound, Conflict: as for change.
+        """
+        now = self.open(key)
+        settings = replace(now.plan.draft.settings, passages=passages)
+        locks = now.piece.revision.locks
+        plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
+        return self._save(now, version, _revision(label, plan, locks), plan)
+
+    def variant(self, key: int, id_: int) -> tuple[Variant, Plan]:
+        """Return a variant of a piece and its plan.
+
+        Raises:
+            NotFound: no such piece or variant.
+        """
+        now, variant = self.open(key), self.notebook.variant(key, id_)
+        return variant, _plan(replace(now.piece, revision=variant.revision), now.plan)
+
+    def take_variant(self, key: int, version: int, id_: int) -> Edited:
+        """Make a variant the plan.
+
+        Raises:
+            NotFound, Conflict: as for change.
+        """
+        now = self.open(key)
+        variant, plan = self.variant(key, id_)
+        revision = _revision(f"Variant {variant.name}", plan, variant.revision.locks)
+        return self._save(now, version, revision, plan)
 
     def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:
         """Plan a piece at another tempo; locks stay.
@@ -171,13 +233,8 @@ class Desk:
             OutOfRange: not a tempo.
             NotFound, Conflict: as for change.
         """
-        low, high = TEMPO_LIMITS
-        if not low <= tempo_bpm <= high:
-            raise OutOfRange("the tempo", tempo_bpm, low, high, "beats a minute")
-        now = self.open(key)
-        locks = now.piece.revision.locks
-        settings = replace(now.plan.draft.settings, tempo_bpm=tempo_bpm)
-        plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
+        now, locks = self.open(key), self.open(key).piece.revision.locks
+        plan = self.at_tempo(key, tempo_bpm).plan
         return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
 
     def step(self, key: int, version: int, by: int) -> Edited:
@@ -188,6 +245,14 @@ class Desk:
         """
         now = self.open(key)
         return Edited(self._opened(self.pieces.step(key, version, by), near=now.plan), now.plan)
+
+    def rewind(self, key: int, version: int, number: int) -> Edited:
+        """Go to a state of the history by its number.
+
+        Raises:
+            NotFound, Conflict: as for change.
+        """
+        return self.step(key, version, number - self.open(key).piece.number)
 
     def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
         saved = self.pieces.edit(now.piece, version, revision)
@@ -206,6 +271,13 @@ class Desk:
             while len(self._open) > OPEN_PIECES:
                 del self._open[next(iter(self._open))]
         return now
+
+
+def _checked_tempo(tempo_bpm: float) -> float:
+    low, high = TEMPO_LIMITS
+    if not low <= tempo_bpm <= high:
+        raise OutOfRange("the tempo", tempo_bpm, low, high, "beats a minute")
+    return tempo_bpm
 
 
 def _plan_key(piece: StoredPiece) -> tuple[int, int]:

@@ -21,22 +21,25 @@ from pathway.web.sheet.view import SheetView
 router = APIRouter(prefix="/pieces/{key}")
 
 
-def _view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
+def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
     """The sheet as wide as the page says it has room for."""
     width = NARROW if request.cookies.get("room") == "narrow" else WIDE
-    return SheetView(now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note)
+    asides = desk.notebook.asides(now.piece.id)
+    return SheetView(now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note, asides)
 
 
 @router.get("")
 def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
     """The sheet of one piece, opened where it was left."""
-    return pages.render(request, "bowing.html", {"view": _view(request, desk, desk.visit(key, note), note)})
+    return pages.render(request, "bowing.html", {"view": sheet_view(request, desk, desk.visit(key, note), note)})
 
 
 @router.get("/notes/{note}")
 def show_note(request: Request, key: int, note: str, desk: DeskOf, pages: PagesOf) -> Response:
     """The card of one note."""
-    return pages.render(request, "fragments/card.html", {"view": _view(request, desk, desk.visit(key, note), note)})
+    return pages.render(
+        request, "fragments/card.html", {"view": sheet_view(request, desk, desk.visit(key, note), note)}
+    )
 
 
 @router.get("/notes/{note}/helps")
@@ -57,7 +60,7 @@ def take_fix(
     pages: PagesOf,
 ) -> Response:
     """Take a fix of a finding."""
-    return _edited(request, pages, desk, desk.take(key, version, note, code, fix), note)
+    return edited(request, pages, desk, desk.take(key, version, note, code, fix), note)
 
 
 class EditForm(BaseModel):
@@ -79,7 +82,7 @@ class EditForm(BaseModel):
 @router.post("/edit")
 def edit(request: Request, key: int, form: Annotated[EditForm, Form()], desk: DeskOf, pages: PagesOf) -> Response:
     """Set something of some notes or their strokes, move it by a step, or leave it to the plan again."""
-    return _edited(request, pages, desk, desk.change(key, form.version, form.edit), form.note)
+    return edited(request, pages, desk, desk.change(key, form.version, form.edit), form.note)
 
 
 @router.post("/tempo")
@@ -93,7 +96,7 @@ def set_tempo(
     note: Annotated[str | None, Form()] = None,
 ) -> Response:
     """Plan the piece at another tempo."""
-    return _edited(request, pages, desk, desk.set_tempo(key, version, tempo), note)
+    return edited(request, pages, desk, desk.set_tempo(key, version, tempo), note)
 
 
 @router.post("/history/{way}")
@@ -107,15 +110,16 @@ def step_history(
     note: Annotated[str | None, Form()] = None,
 ) -> Response:
     """Undo or redo."""
-    return _edited(request, pages, desk, desk.step(key, version, -1 if way == "undo" else 1), note)
+    return edited(request, pages, desk, desk.step(key, version, -1 if way == "undo" else 1), note)
 
 
-def _edited(request: Request, pages: Pages, desk: Desk, edited: Edited, note: str | None) -> Response:
-    view = _view(request, desk, edited.now, note)
+def edited(request: Request, pages: Pages, desk: Desk, change: Edited, note: str | None) -> Response:
+    """What an edit changed on the page, as fragments for their places."""
+    view = sheet_view(request, desk, change.now, note)
     context = {
         "view": view,
-        "systems": view.changed_since(edited.before),
-        "change": what_changed(edited.before, edited.now.plan),
+        "systems": view.changed_since(change.before),
+        "change": what_changed(change.before, change.now.plan),
     }
     return pages.render(request, "fragments/edited.html", context)
 

@@ -1,6 +1,6 @@
 """Draws tracks as SVG. Looks (colours, hatches) are in the style sheet; here are only shapes and their classes."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from html import escape
 from math import hypot
 
@@ -179,6 +179,14 @@ def _hit(t: Tracks, note: str, x0: float, x1: float, label: str) -> str:
         f'<rect class="hit" data-note="{escape(note, quote=True)}" x="{_n(x0)}" y="0" width="{_n(x1 - x0)}" '
         f'height="{_n(t.height)}" role="button" tabindex="-1" aria-label="{escape(label, quote=True)}"/>'
     )
+
+
+def draw_ghost(tracks: Tracks, ribbons: Sequence[Ribbon]) -> str:
+    """Return some ribbons of another plan as thin lines, to be laid over a system."""
+    lines = "".join(
+        _path("ghost-ribbon", f"M{_n(p.x0)} {_n(p.y0)}L{_n(p.x1)} {_n(p.y1)}") for r in ribbons for p in r.pieces
+    )
+    return f'<svg class="tracks" viewBox="0 0 {_n(tracks.width)} {_n(tracks.height)}" aria-hidden="true">{lines}</svg>'
 
 
 def draw_thumbnail(strokes: list[list[float]], width: float = 240, height: float = 56) -> str:

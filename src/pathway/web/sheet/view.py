@@ -1,13 +1,16 @@
 """What the sheet's templates show: decisions are made here, layout there."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 
 from pathway.core.physics.lever import effortless_place, finger_force
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.plan import Finding, NotePlan, Plan, StrokePlan
 from pathway.core.planning.reasons import reasons_for
+from pathway.core.planning.symptoms import Heard
+from pathway.core.planning.tempi import TempoRange, tempo_range
 from pathway.core.planning.wishes import Exit, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
@@ -324,8 +327,16 @@ def _against(note: NotePlan) -> str:
 class SheetView:
     """The sheet of one piece."""
 
-    def __init__(self, piece: StoredPiece, plan: Plan, systems: tuple[System, ...], selected: str | None) -> None:
+    def __init__(
+        self,
+        piece: StoredPiece,
+        plan: Plan,
+        systems: tuple[System, ...],
+        selected: str | None,
+        asides: Mapping[tuple[str, str], str] | None = None,
+    ) -> None:
         self.piece, self.plan, self.systems = piece, plan, systems
+        self.asides = asides or {}  # reasons of findings laid aside, by code and first note
         known = selected if selected in plan.note else None
         self.selected = known or plan.strokes[0].notes[0]
         self.moved: frozenset[str] = frozenset()  # strokes, by the last edit
@@ -370,6 +381,33 @@ class SheetView:
         return NoteCard(self.plan, self.plan.note[self.selected])
 
     @property
+    def open_findings(self) -> list[Finding]:
+        """Return the findings that are not laid aside, worst first."""
+        return [f for f in self.plan.findings if (f.code, f.notes[0]) not in self.asides]
+
+    @property
+    def laid_aside(self) -> list[tuple[Finding, str]]:
+        """Return the findings that are, with their reasons."""
+        found = [(f, self.asides.get((f.code, f.notes[0]))) for f in self.plan.findings]
+        return [(finding, reason) for finding, reason in found if reason is not None]
+
+    @property
+    def symptoms(self) -> list[str]:
+        """Return what a player may hear."""
+        return [heard.value for heard in Heard]
+
+    @property
+    def tempi(self) -> TempoRange:
+        """Return the tempi at which the bows fit."""
+        return tempo_range(self.plan)
+
+    @property
+    def fails_first(self) -> str:
+        """Return which bars fail first when it gets slower."""
+        bars = list(dict.fromkeys(self.plan.note[id_].measure for id_ in self.tempi.first_to_fail))
+        return ", ".join(bars[:3])
+
+    @property
     def tempo(self) -> int:
         """Return the tempo in beats a minute."""
         return round(self.plan.draft.tempo_bpm)
@@ -391,5 +429,5 @@ class SheetView:
         return [
             ("hair used", f"{totals.hair:.1f} m"),
             ("down against up", _evenness(totals.down_minus_up_db)),
-            ("findings", str(len(self.plan.findings))),
+            ("findings", str(len(self.open_findings))),
         ]

@@ -1,6 +1,8 @@
 // The sheet under the hands: keys, clicks and touch.
 import { finding, hitOf, line, mark, ribbonOf, select, sheet, state, step } from "./selection.js";
 import { edit, post } from "./edits.js";
+import { putAway } from "./beside.js";
+import { stop, toggle as play } from "./play.js";
 import "./drag.js";
 
 const ENDS = 1; // cm that [ and ] move the end of a stroke; five times that with Shift
@@ -23,7 +25,7 @@ const keys = {
   f: () => document.querySelector("[data-fix]")?.click(),
   ".": () => finding(1), ",": () => finding(-1), "?": () => { location.href = "/keys"; },
   "/": () => document.getElementById("bar-jump")?.focus(),
-  Escape: () => select(state.selected),
+  " ": () => play(), Escape: () => { stop(); putAway(); select(state.selected); },
 };
 for (let lane = 1; lane <= 6; lane += 1) keys[lane] = () => edit("lane", { value: lane });
 

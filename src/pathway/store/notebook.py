@@ -1,0 +1,112 @@
+"""What a player writes beside a piece: what was heard, findings laid aside, named variants."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from sqlalchemy import Engine, delete, select
+from sqlalchemy.orm import Session
+
+from pathway.errors import NotFound, PlanError
+from pathway.store.models import AsideRow, HeardRow, VariantRow
+from pathway.store.revisions import Revision, columns_of, revision_of
+
+MOST_VARIANTS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What was heard on a note, and when."""
+
+    note: str
+    what: str
+    when: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """A state of a plan under a name."""
+
+    id: int
+    name: str
+    revision: Revision
+
+
+class Notebook:
+    """Beside the pieces on the shelf."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    def hear(self, piece: int, note: str, what: str) -> None:
+        """Write down what was heard on a note."""
+        with Session(self._engine) as session, session.begin():
+            session.add(HeardRow(piece_id=piece, note=note, what=what, created_at=datetime.now(UTC)))
+
+    def heard(self, piece: int, note: str | None = None) -> list[Heard]:
+        """Return what was heard on a note, or in the whole piece, the newest first."""
+        query = select(HeardRow).where(HeardRow.piece_id == piece).order_by(HeardRow.id.desc())
+        if note is not None:
+            query = query.where(HeardRow.note == note)
+        with Session(self._engine) as session:
+            return [Heard(row.note, row.what, row.created_at) for row in session.scalars(query)]
+
+    def lay_aside(self, piece: int, code: str, note: str, reason: str) -> None:
+        """Lay a finding aside; laid aside again, only the reason changes."""
+        with Session(self._engine) as session, session.begin():
+            where = (AsideRow.piece_id == piece, AsideRow.code == code, AsideRow.note == note)
+            row = session.scalar(select(AsideRow).where(*where))
+            if row is None:
+                session.add(AsideRow(piece_id=piece, code=code, note=note, reason=reason[:300]))
+            else:
+                row.reason = reason[:300]
+
+    def bring_back(self, piece: int, code: str, note: str) -> None:
+        """Take a finding up again."""
+        where = (AsideRow.piece_id == piece, AsideRow.code == code, AsideRow.note == note)
+        with Session(self._engine) as session, session.begin():
+            session.execute(delete(AsideRow).where(*where))
+
+    def asides(self, piece: int) -> dict[tuple[str, str], str]:
+        """Return the reasons of findings laid aside, by code and first note."""
+        with Session(self._engine) as session:
+            rows = session.scalars(select(AsideRow).where(AsideRow.piece_id == piece))
+            return {(row.code, row.note): row.reason for row in rows}
+
+    def keep(self, piece: int, name: str, revision: Revision) -> int:
+        """Keep a state of a plan under a name; return its id.
+
+        Raises:
+            PlanError: too many are kept.
+        """
+        with Session(self._engine) as session, session.begin():
+            count = len(session.scalars(select(VariantRow.id).where(VariantRow.piece_id == piece)).all())
+            if count >= MOST_VARIANTS:
+                raise PlanError(f"{MOST_VARIANTS} variants are kept already", advice="Let one of them go first.")
+            row = VariantRow(
+                piece_id=piece, name=name[:100] or "Variant", created_at=datetime.now(UTC), **columns_of(revision)
+            )
+            session.add(row)
+            session.flush()
+            return row.id
+
+    def variants(self, piece: int) -> list[Variant]:
+        """Return the variants of a piece, the oldest first."""
+        query = select(VariantRow).where(VariantRow.piece_id == piece).order_by(VariantRow.id)
+        with Session(self._engine) as session:
+            return [Variant(row.id, row.name, revision_of(row.name, row)) for row in session.scalars(query)]
+
+    def variant(self, piece: int, id_: int) -> Variant:
+        """Return one variant.
+
+        Raises:
+            NotFound: it is not kept.
+        """
+        found = next((variant for variant in self.variants(piece) if variant.id == id_), None)
+        if found is None:
+            raise NotFound("This variant is not kept any more", advice="Reload the page.")
+        return found
+
+    def let_go(self, piece: int, id_: int) -> None:
+        """Let a variant go."""
+        with Session(self._engine) as session, session.begin():
+            session.execute(delete(VariantRow).where(VariantRow.piece_id == piece, VariantRow.id == id_))

@@ -1,0 +1,130 @@
+"""What lies beside a plan: ghosts, what is heard, findings laid aside, the history, variants, the beat."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from starlette.responses import JSONResponse, Response
+
+from pathway.core.planning.beats import beats_of
+from pathway.core.planning.symptoms import Heard, causes
+from pathway.errors import NotFound
+from pathway.web.compare import Comparison
+from pathway.web.routes.bowing import edited, sheet_view
+from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.sheet.ghosts import ghosts_of
+
+router = APIRouter(prefix="/pieces/{key}")
+
+
+@router.get("/ghost")
+def show_ghost(request: Request, key: int, note: str, code: str, fix: str, desk: DeskOf, pages: PagesOf) -> Response:
+    """What a fix would make of the sheet, before it is taken."""
+    other = desk.with_fix(key, note, code, fix).plan
+    view = sheet_view(request, desk, desk.open(key), note)
+    return pages.render(request, "fragments/ghosts.html", {"ghosts": ghosts_of(view, other)})
+
+
+@router.get("/notes/{note}/hear")
+def hear(request: Request, key: int, note: str, heard: Heard, desk: DeskOf, pages: PagesOf) -> Response:
+    """What may cause what is heard on a note, the likeliest first; it is written down with the piece."""
+    plan = desk.open(key).plan
+    if note not in plan.note or plan.note[note].stroke is None:
+        raise NotFound("There is no bowed note there", advice="Choose another note.")
+    desk.notebook.hear(key, note, heard.value)
+    context = {"causes": causes(plan, note, heard), "heard": heard.value, "note": note}
+    return pages.render(request, "fragments/causes.html", context)
+
+
+@router.post("/aside")
+def lay_aside(
+    request: Request,
+    key: int,
+    code: Annotated[str, Form(max_length=60)],
+    note: Annotated[str, Form(max_length=100)],
+    desk: DeskOf,
+    pages: PagesOf,
+    reason: Annotated[str | None, Form(max_length=300)] = None,
+) -> Response:
+    """Lay a finding aside with a reason, or take it up again without one."""
+    now = desk.open(key)
+    if reason is None:
+        desk.notebook.bring_back(key, code, note)
+    else:
+        desk.notebook.lay_aside(key, code, note, reason)
+    return pages.render(request, "fragments/findings.html", {"view": sheet_view(request, desk, now, None)})
+
+
+@router.get("/history")
+def show_history(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+    """Every change of a piece, to go back to."""
+    return pages.render(request, "fragments/history_list.html", {"entries": desk.pieces.history(key)[::-1]})
+
+
+@router.post("/history/to/{number}")
+def rewind(
+    request: Request, key: int, number: int, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Go back, or forward, to a state of the history."""
+    return edited(request, pages, desk, desk.rewind(key, version, number), None)
+
+
+@router.get("/variants")
+def show_variants(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+    """The variants of a piece."""
+    return pages.render(request, "fragments/variants.html", {"variants": desk.notebook.variants(key), "key": key})
+
+
+@router.post("/variants")
+def keep_variant(
+    request: Request, key: int, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Keep the plan as it is now under a name."""
+    desk.notebook.keep(key, name.strip(), desk.open(key).piece.revision)
+    return show_variants(request, key, desk, pages)
+
+
+@router.post("/variants/{id_}/forget")
+def forget_variant(request: Request, key: int, id_: int, desk: DeskOf, pages: PagesOf) -> Response:
+    """Let a variant go."""
+    desk.notebook.let_go(key, id_)
+    return show_variants(request, key, desk, pages)
+
+
+@router.get("/variants/{id_}/compare")
+def compare(request: Request, key: int, id_: int, desk: DeskOf, pages: PagesOf) -> Response:
+    """A variant beside the plan: its ribbons over the sheet, its figures beside the plan's."""
+    variant, other = desk.variant(key, id_)
+    view = sheet_view(request, desk, desk.open(key), None)
+    context = {
+        "ghosts": ghosts_of(view, other),
+        "comparison": Comparison(view.plan, other),
+        "variant": variant,
+        "key": key,
+    }
+    return pages.render(request, "fragments/compare.html", context)
+
+
+@router.post("/variants/{id_}/take")
+def take_variant(
+    request: Request, key: int, id_: int, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Make a variant the plan; the plan before it stays in the history."""
+    return edited(request, pages, desk, desk.take_variant(key, version, id_), None)
+
+
+@router.get("/preview")
+def preview_tempo(request: Request, key: int, tempo: float, desk: DeskOf, pages: PagesOf) -> Response:
+    """The sheet at another tempo, while the slider moves; nothing is kept."""
+    now = desk.open(key)
+    view = sheet_view(request, desk, desk.at_tempo(key, tempo), None)
+    context = {"view": view, "systems": view.changed_since(now.plan)}
+    return pages.render(request, "fragments/preview.html", context)
+
+
+@router.get("/beats.json")
+def show_beats(key: int, desk: DeskOf) -> Response:
+    """When the beats fall and where the bow is, for playing along."""
+    plan = desk.open(key).plan
+    notes = [[n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end] for n in plan.notes]
+    beats = [[beat.time, beat.first] for beat in beats_of(plan)]
+    return JSONResponse({"beats": beats, "notes": notes, "hair": 100 * plan.rig.bow.hair})

@@ -1,0 +1,100 @@
+// Beside the plan: ghosts of what a fix or a variant would do, what is heard, the history, the tempo slider.
+import { base, sheet, state } from "./selection.js";
+import { post } from "./edits.js";
+
+const WAIT = 150; // ms that a hand rests on a fix before its ghost is asked for
+let ghostWish = 0;
+let previewing = false;
+let wanted = null;
+
+const get = (path, target = "#status") => htmx.ajax("GET", `${base}/${path}`, { source: "#sheet", target, swap: target === "#status" ? "none" : "innerHTML" });
+export const unlay = () => {
+  for (const ghost of sheet.querySelectorAll(".ghost")) ghost.replaceChildren();
+  sheet.classList.remove("compared");
+};
+
+function ghost(fix) {
+  const wish = ++ghostWish;
+  setTimeout(() => {
+    if (wish !== ghostWish || !fix.isConnected) return;
+    const values = new URLSearchParams({ note: state.selected, code: fix.dataset.code, fix: fix.dataset.fix });
+    get(`ghost?${values}`);
+  }, WAIT);
+}
+
+for (const [enter, leave] of [["pointerover", "pointerout"], ["focusin", "focusout"]]) {
+  document.addEventListener(enter, (event) => event.target.closest("[data-fix]") && ghost(event.target.closest("[data-fix]")));
+  document.addEventListener(leave, (event) => {
+    if (!event.target.closest("[data-fix]") || sheet.classList.contains("compared")) return;
+    ghostWish += 1;
+    unlay();
+  });
+}
+
+const drawer = document.getElementById("drawer");
+function open(name) {
+  document.getElementById("drawer-title").textContent = { history: "What was changed", variants: "Variants" }[name];
+  get(name, "#drawer-body").then(() => drawer.open || drawer.showModal());
+}
+
+document.addEventListener("click", (event) => {
+  const on = (selector) => event.target.closest(selector);
+  if (on("[data-open]")) open(on("[data-open]").dataset.open);
+  else if (on("[data-close]")) drawer.close();
+  else if (on("[data-rewind]")) post(`history/to/${on("[data-rewind]").dataset.rewind}`).then(() => get("history", "#drawer-body"));
+  else if (on("[data-compare]")) {
+    drawer.close();
+    unlay();
+    sheet.classList.add("compared");
+    get(`variants/${on("[data-compare]").dataset.compare}/compare`);
+  }
+  else if (on("[data-forget]")) htmx.ajax("POST", `${base}/variants/${on("[data-forget]").dataset.forget}/forget`, { target: "#drawer-body", swap: "innerHTML" });
+  else if (on("[data-take]")) post(`variants/${on("[data-take]").dataset.take}/take`).then(putAway);
+  else if (on("[data-unlay]")) putAway();
+  else if (on("[data-aside]")) aside(on("[data-aside]").dataset.aside, on("[data-aside]").dataset.note, "laid aside by you");
+  else if (on("[data-back]")) aside(on("[data-back]").dataset.back, on("[data-back]").dataset.note);
+});
+
+export function putAway() {
+  unlay();
+  document.getElementById("compare").replaceChildren();
+}
+
+function aside(code, note, reason) {
+  const values = reason === undefined ? { code, note } : { code, note, reason: window.prompt("Why can it stay?", "it is meant so") ?? "" };
+  if (reason !== undefined && !values.reason) return;
+  htmx.ajax("POST", `${base}/aside`, { target: "#findings", swap: "innerHTML", values });
+}
+
+document.addEventListener("submit", (event) => {
+  if (event.target.id !== "keep-variant") return;
+  event.preventDefault();
+  htmx.ajax("POST", `${base}/variants`, { target: "#drawer-body", swap: "innerHTML", values: { name: new FormData(event.target).get("name") } });
+});
+
+document.addEventListener("change", (event) => {
+  if (event.target.matches("[data-hear]")) {
+    if (event.target.value) get(`notes/${state.selected}/hear?heard=${encodeURIComponent(event.target.value)}`, "#causes");
+    else document.getElementById("causes").replaceChildren();
+  } else if (event.target.matches("[data-tempo-slider]")) {
+    wanted = null;
+    post("tempo", { tempo: event.target.value });
+  }
+});
+
+document.addEventListener("input", (event) => {
+  if (!event.target.matches("[data-tempo-slider]")) return;
+  document.querySelector("[name=tempo]").value = event.target.value;
+  wanted = event.target.value;
+  if (!previewing) preview();
+});
+
+async function preview() { // one answer at a time, always for the newest place of the slider
+  previewing = true;
+  while (wanted !== null) {
+    const tempo = wanted;
+    wanted = null;
+    await get(`preview?tempo=${tempo}`);
+  }
+  previewing = false;
+}
