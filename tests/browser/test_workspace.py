@@ -1,0 +1,155 @@
+"""The workspace: everything by key, by mouse, over two tabs, and beside the plan."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.test_journeys import _direction, _import, _selected, _violations
+
+pytestmark = pytest.mark.browser
+
+
+def _press(page: Page, key: str) -> None:
+    """Press a key that edits, and wait until the plan has answered."""
+    version = page.locator("#tempo").get_attribute("data-version")
+    page.keyboard.press(key)
+    expect(page.locator("#tempo")).not_to_have_attribute("data-version", version or "")
+
+
+def test_a_plan_settled_with_keys_only(page: Page, tmp_path: Path, axe: str) -> None:
+    """Walk, turn, move an end, change lane, weight and tilt, split, join, hook, undo all of it."""
+    _import(page, tmp_path, "Keys Alone")
+    page.keyboard.press("ArrowRight")
+    assert _selected(page) == "n2"
+    _press(page, "s")
+    assert page.locator('.ribbon[data-stroke="n2"]').count() == 1
+    _press(page, "u" if _direction(page, "n2") == "down" else "d")
+    _press(page, "]")
+    expect(page.locator(".setting.set")).to_have_count(1)
+    _press(page, "2")
+    expect(page.locator(".lane-dot.locked")).to_have_count(1)
+    _press(page, "=")
+    _press(page, "t")
+    expect(page.locator(".setting.set")).to_have_count(4)
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    expect(page.locator(".hit.also")).to_have_count(2)
+    _press(page, "4")
+    expect(page.locator(".lane-dot.locked")).to_have_count(3)
+    assert _violations(page, axe) == []
+    for _ in range(7):
+        _press(page, "z")
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    expect(page.locator(".lane-dot.locked")).to_have_count(0)
+    _press(page, "j")
+    _press(page, "l")
+
+
+def _drag(page: Page, grip: str, by: float) -> None:
+    box = page.locator(f"[data-grip={grip}]").bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + by / 2)
+    page.mouse.move(x, y + by)
+    page.mouse.up()
+
+
+def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path, axe: str) -> None:
+    """Drag an end, click a sign, choose from lists; hear, variants, history, a finding laid aside."""
+    _import(page, tmp_path, "Mouse Alone")
+    page.locator('.hit[data-note="n3"]').click()
+    version = page.locator("#tempo").get_attribute("data-version")
+    _drag(page, "end", 12)
+    expect(page.locator("#tempo")).not_to_have_attribute("data-version", version or "")
+    expect(page.locator(".ribbon .pin")).to_have_count(1)
+    before = _direction(page, "n4")
+    page.locator('[data-sign="n4"] .sign-hit').click()
+    expect(page.locator('.ribbon[data-notes~="n4"]')).not_to_have_attribute("data-direction", before)
+    version = page.locator("#tempo").get_attribute("data-version")
+    page.get_by_label("Stroke type", exact=True).select_option("martele")
+    expect(page.locator("#tempo")).not_to_have_attribute("data-version", version or "")
+    expect(page.get_by_label("Stroke type", exact=True)).to_have_value("martele")
+    page.get_by_label("I hear …").select_option("grating")
+    expect(page.get_by_text("You hear: grating")).to_be_visible()
+
+    page.get_by_role("button", name="Variants").click()
+    page.get_by_label("Keep the plan").fill("With a bite")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_role("button", name="Close").click()
+    page.keyboard.press("z")
+    page.keyboard.press("z")
+    page.get_by_role("button", name="Variants").click()
+    page.get_by_role("button", name="Lay over the sheet").click()
+    expect(page.locator(".ghost-ribbon").first).to_be_visible()
+    expect(page.get_by_label("Comparison")).to_contain_text("differ")
+    assert _violations(page, axe) == []
+    page.get_by_role("button", name="Take With a bite").click()
+    expect(page.locator(".ghost-ribbon")).to_have_count(0)
+    page.get_by_role("button", name="History").click()
+    expect(page.locator("#drawer-body")).to_contain_text("Variant With a bite")
+    page.locator("[data-rewind='0']").click()
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    page.get_by_role("button", name="Close").click()
+
+
+def test_a_fix_shows_its_ghost_and_a_finding_can_be_laid_aside(page: Page) -> None:
+    """Hover a help and see it on the sheet; lay the finding aside with a reason and bring it back."""
+    page.goto("/pieces/2")
+    page.on("dialog", lambda dialog: dialog.accept("it is meant so"))
+    page.locator("[data-goto]").nth(1).click()
+    fix = page.locator("[data-fix]").first
+    fix.hover()
+    expect(page.locator(".ghost-ribbon").first).to_be_attached()
+    page.get_by_role("heading", name="Slack Water").hover()
+    expect(page.locator(".ghost-ribbon")).to_have_count(0)
+    count = page.locator("[data-aside]").count()
+    page.locator("[data-aside]").last.click()
+    expect(page.locator("[data-aside]")).to_have_count(count - 1)
+    page.get_by_text("laid aside").first.click()
+    page.get_by_role("button", name="Bring back").click()
+    expect(page.locator("[data-aside]")).to_have_count(count)
+
+
+def test_tempo_follows_the_slider_and_the_line_plays(page: Page) -> None:
+    """The findings change while it moves; let go it is kept; Space starts and stops the line."""
+    page.goto("/pieces/2")
+    slider = page.locator("[data-tempo-slider]")
+    slider.evaluate("(s) => { s.value = 50; s.dispatchEvent(new Event('input', {bubbles: true})); }")
+    expect(page.locator("#findings")).to_contain_text("fits into one bow")
+    assert page.locator("#tempo").get_attribute("data-version") == "0"
+    slider.evaluate("(s) => { s.value = 84; s.dispatchEvent(new Event('change', {bubbles: true})); }")
+    expect(page.locator("#tempo")).not_to_have_attribute("data-version", "0")
+    page.keyboard.press("Space")
+    expect(page.locator(".play-line")).to_be_attached()
+    expect(page.get_by_role("button", name="Play")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Space")
+    expect(page.locator(".play-line")).to_have_count(0)
+
+
+def test_two_tabs_do_not_overwrite_each_other(browser: Browser, base_url: str, page: Page, tmp_path: Path) -> None:
+    """The tab that lags behind is told, and nothing is lost."""
+    _import(page, tmp_path, "Two Tabs")
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url)
+    other = context.new_page()
+    other.goto(page.url)
+    _press(page, "2")
+    other.keyboard.press("5")
+    expect(other.get_by_role("alert")).to_contain_text("changed somewhere else")
+    other.reload()
+    expect(other.locator(".lane-dot.locked")).to_have_count(1)
+    context.close()
+
+
+def test_a_server_that_is_gone_loses_no_edit(page: Page, tmp_path: Path) -> None:
+    """It is said at once, and the edit arrives when the server is back."""
+    _import(page, tmp_path, "Gone and Back")
+    page.route("**/edit", lambda route: route.abort())
+    problems_expected = re.compile("does not answer")
+    page.keyboard.press("2")
+    expect(page.get_by_role("alert")).to_contain_text(problems_expected)
+    page.unroute("**/edit")
+    expect(page.locator(".lane-dot.locked")).to_have_count(1)
