@@ -21,11 +21,13 @@ from pathway.benchmark import generated_part
 _CLOCK = """() => document.addEventListener("htmx:after:request", () => { window.answered = performance.now(); })"""
 _CLICK = """(note) => document.querySelector(`.hit[data-note='${note}']`)
   .dispatchEvent(new MouseEvent("click", { bubbles: true }))"""
+_KEYS = "du][2=ts5-hrjl"  # edits of all kinds
 _EDIT = """(key) => new Promise((done) => {
   const begin = performance.now();
   const version = () => document.querySelector("[data-version]").dataset.version;
   const old = version();
-  const look = () => version() === old ? setTimeout(look, 1)
+  const refused = () => document.getElementById("message").textContent.trim() !== "";
+  const look = () => version() === old && !refused() ? setTimeout(look, 1)
     : requestAnimationFrame(() => setTimeout(() => done([performance.now() - begin, window.answered - begin]), 0));
   document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
   look();
@@ -74,15 +76,24 @@ def _served(folder: str) -> Iterator[str]:
 
 def _report(page: Page, count: int) -> None:
     page.wait_for_load_state("networkidle")
+    size = page.evaluate("performance.getEntriesByType('navigation')[0].encodedBodySize")
+    begin = time.perf_counter()
+    page.reload()
+    print(f"page {size / 1000:.0f} kB, shown again in {time.perf_counter() - begin:.2f} s")  # noqa: T201
+    page.wait_for_load_state("networkidle")
     page.evaluate(_CLOCK)
     chance = random.Random(7)
     notes = page.evaluate("[...document.querySelectorAll('.hit')].map((hit) => hit.dataset.note)")
     times = []
-    for _ in range(count):
+    by_key: dict[str, list[float]] = {}
+    for i in range(count):
         page.evaluate(_CLICK, chance.choice(notes))
         page.wait_for_timeout(250)
-        stroke = page.evaluate("document.querySelector('.ribbon.chosen').dataset.direction")
-        times.append(page.evaluate(_EDIT, "u" if stroke == "down" else "d"))
+        page.evaluate("document.getElementById('message').replaceChildren()")
+        key = _KEYS[i % len(_KEYS)]
+        times.append(page.evaluate(_EDIT, key))
+        by_key.setdefault(key, []).append(times[-1][0])
+    print("by key:", {key: round(statistics.median(values)) for key, values in by_key.items()})  # noqa: T201
     for name, column in (("swapped", 0), ("answered", 1)):
         values = sorted(row[column] for row in times)
         worst = values[int(0.95 * len(values))]

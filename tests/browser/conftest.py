@@ -51,7 +51,9 @@ def browser() -> Iterator[Browser]:
 
 def _complains(message: ConsoleMessage) -> bool:
     refused = any(f"status of {code}" in message.text for code in (409, 422))  # expected refusals are no fault
-    refused = refused or "net::ERR_FAILED" in message.text or "Failed to fetch" in message.text  # a server made to be gone
+    refused = (
+        refused or "net::ERR_FAILED" in message.text or "Failed to fetch" in message.text
+    )  # a server made to be gone
     return message.type in {"error", "warning"} and not refused
 
 

@@ -79,7 +79,7 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
     page.get_by_role("button", name="Variants").click()
     page.get_by_label("Keep the plan").fill("With a bite")
     page.get_by_role("button", name="Keep", exact=True).click()
-    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Close", exact=True).click()
     page.keyboard.press("z")
     page.keyboard.press("z")
     page.get_by_role("button", name="Variants").click()
@@ -93,7 +93,7 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
     expect(page.locator("#drawer-body")).to_contain_text("Variant With a bite")
     page.locator("[data-rewind='0']").click()
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
-    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Close", exact=True).click()
 
 
 def test_a_fix_shows_its_ghost_and_a_finding_can_be_laid_aside(page: Page) -> None:

@@ -1,12 +1,15 @@
 """What the hand does to a plan: every kind of edit is kept, the rest follows, and it can be left to the plan again."""
 
 import math
+from dataclasses import fields
 
+import numpy as np
 import pytest
 
 from pathway.core.planning import Plan, replan
+from pathway.core.planning.draft import Draft
 from pathway.core.planning.edits import Edit, What, edited_locks, label_of
-from pathway.core.planning.path_problem import Link
+from pathway.core.planning.path_problem import Link, PathProblem
 from pathway.core.planning.validate import problems_of
 from pathway.errors import NotFound, PlanError
 from tests.helpers import plan_of
@@ -105,6 +108,32 @@ def test_everything_can_be_left_to_the_plan_again(plan: Plan) -> None:
     assert one["n5"].force is None
     assert one["n5"].direction is not None
     assert edited_locks(locked, Edit(What.ALL, ("n5",))) == {}
+
+
+@pytest.mark.parametrize(
+    ("what", "value"),
+    [("slur", "split"), ("type", "martele"), ("exit", "stopped"), ("string", "1"), ("profile", "save")],
+)
+def test_what_shapes_strokes_changes_only_what_lies_near(what: str, value: str) -> None:
+    """The draft made from the old one is the one made anew, number by number; far away the plan is the same object."""
+    long = plan_of("[mf] " + " | ".join(["(d4:4 e4) f#4 g4", "a4:8 b4 c5 d5 (e5 d5 c5 b4)"] * 14))
+    note = long.strokes[30].notes[-1] if what == "slur" else long.strokes[30].id
+    edit = Edit(What(what), (note,), value)
+    if what == "slur":
+        edit = Edit(What.SLUR, (next(s.notes[1] for s in long.strokes[30:] if len(s.notes) > 1),), value)
+    locks = edited_locks(long, edit)
+    changed = replan(long, locks.values())
+    anew = Draft.of(long.part, long.rig, long.draft.settings, locks)
+    assert changed.draft.segments == anew.segments
+    assert list(changed.draft.placements) == list(anew.placements)
+    for field in fields(PathProblem):
+        one, other = getattr(changed.problem, field.name), getattr(anew.problem, field.name)
+        assert np.array_equal(one, other, equal_nan=True), field.name
+    assert changed.strokes[0] is long.strokes[0]
+    assert changed.notes[-1] is long.notes[-1]
+    back = replan(changed, [])
+    assert back.draft.segments == long.draft.segments
+    assert problems_of(back) == []
 
 
 def test_several_notes_at_once(plan: Plan) -> None:

@@ -4,6 +4,7 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
+from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pathway.demo.loader import load_demo
@@ -12,7 +13,7 @@ from pathway.web.desk import Desk
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.pages import Pages
-from pathway.web.routes import bench, beside, bowing, shelf
+from pathway.web.routes import bench, beside, bowing, music, shelf, tone
 from pathway.web.settings import AppSettings
 
 
@@ -29,10 +30,13 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     app.state.desk, app.state.pages = Desk(pieces, Notebook(engine)), pages
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(settings.hosts))
     app.add_middleware(Guards)
+    app.add_middleware(GZipMiddleware, minimum_size=4000, compresslevel=3)
     app.mount("/static", StaticFiles(directory=Path(__file__).parent / "static"), name="static")
     app.include_router(shelf.router)
     app.include_router(bowing.router)
     app.include_router(beside.router)
+    app.include_router(music.router)
+    app.include_router(tone.router)
     app.include_router(bench.router)
     add_error_pages(app, pages)
     return app

@@ -14,7 +14,7 @@ from pathway.core.physics.hair import FROM_AIR, NEAR_FROG, Tilt, hair_share, til
 from pathway.core.physics.lever import hand_torque
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.crossings import crossings_of
-from pathway.core.planning.draft import Draft
+from pathway.core.planning.draft import Draft, shared_ends
 from pathway.core.planning.findings import find
 from pathway.core.planning.fitting import TURNING_ROOM
 from pathway.core.planning.path_problem import Link, Path, PathProblem
@@ -60,13 +60,14 @@ def strokes_and_notes(
 ) -> tuple[tuple[StrokePlan, ...], tuple[NotePlan, ...]]:
     """Return the strokes and the bowed notes that a hair path makes of a draft."""
     times = problem.times(path)
-    fresh = _fresh(draft, problem, path, times, locks, known)
+    known_at = _kin(draft, known)
+    fresh = _fresh(draft, problem, path, times, locks, known, known_at)
     spans = {k: spans_of(draft.segments[k], path, k, float(times[k]), _rolled(draft, k)) for k in fresh}
     bowed = _notes(draft, path, spans, locks, known)
     strokes = tuple(
         _stroke(draft, problem, path, k, spans[k], bowed, locks)
         if k in spans
-        else _relocked(known.strokes[k], draft.segments[k], locks)  # type: ignore[union-attr]
+        else _relocked(known.strokes[known_at[k]], draft.segments[k], locks)  # type: ignore[union-attr]
         for k in range(len(draft.segments))
     )
     return strokes, bowed
@@ -79,6 +80,18 @@ def _rolled(draft: Draft, k: int) -> list[float]:
     return [contact_shift(draft.rig.instrument, *way) if way else 0.0 for way in ways]
 
 
+def _kin(draft: Draft, known: Plan | None) -> list[int]:
+    """Return at which index a known plan has every stroke; −1 for those that it does not have."""
+    count = len(draft.segments)
+    if known is None or known.part is not draft.part or known.draft.settings is not draft.settings:
+        return [-1] * count
+    if known.draft is draft:
+        return list(range(count))
+    before, after = shared_ends(known.draft.segments, draft.segments)
+    shift = len(known.draft.segments) - count
+    return [k if k < before else k + shift if k >= count - after else -1 for k in range(count)]
+
+
 def _fresh(
     draft: Draft,
     problem: PathProblem,
@@ -86,16 +99,22 @@ def _fresh(
     times: FloatArray,
     locks: Mapping[str, Lock],
     known: Plan | None,
+    known_at: Sequence[int],
 ) -> list[int]:
     """Return the strokes that a known plan does not show as they are now, and their neighbours."""
-    if known is None or known.draft is not draft:
+    at = np.array(known_at)
+    if known is None or (at < 0).all():
         return list(range(len(draft.segments)))
-    old = known.path
-    same = (path.starts == old.starts) & (path.ends == old.ends) & (path.links == old.links)
-    same &= times == problem.times(old)
+    old, old_times = known.path.at(at), known.problem.times(known.path)[at]
+    same = (at >= 0) & (path.starts == old.starts) & (path.ends == old.ends) & (path.links == old.links)
+    same &= times == old_times
     for note in {*_sounding(locks), *_sounding(known.locks)}:
         if _tone_wish(locks.get(note)) != _tone_wish(known.locks.get(note)):
             same[draft.stroke_of[note]] = False
+    if known.draft is not draft:
+        for i, (one, other) in enumerate(zip(draft.placements, known.draft.placements, strict=True)):
+            if one is not other and one != other:
+                same[draft.stroke_at(i)] = False
     changed = np.flatnonzero(~same)
     near = np.unique(np.concatenate([changed - 1, changed, changed + 1]))
     return [int(k) for k in near if 0 <= k < len(same)]

@@ -1,16 +1,17 @@
 """What is known of a plan before the hair path: strokes to be, and where the left hand plays."""
 
-from collections.abc import Mapping, Sequence
+from bisect import bisect_right
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from pathway.core.music import Clock, Part
-from pathway.core.planning.asks import asks_of
+from pathway.core.planning.asks import Ask, asks_of
 from pathway.core.planning.company import Seam, seams_of, twins_of
 from pathway.core.planning.fitting import fitted
-from pathway.core.planning.path_problem import PathProblem
+from pathway.core.planning.path_problem import PathProblem, joined
 from pathway.core.planning.path_wishes import problem_of, with_wishes
-from pathway.core.planning.segments import Segment, rates_of, segments_of
+from pathway.core.planning.segments import Known, Segment, rates_of, segments_of
 from pathway.core.planning.strings import Placement, choose_strings
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
@@ -29,6 +30,9 @@ class Draft:
     shapes: Mapping[str, Lock]  # the player's locks that shape the strokes, by note
     segments: Sequence[Segment]
     placements: Sequence[Placement]  # of every note of every segment, in order
+    asks: Sequence[Ask] = ()  # of every event
+    written: Sequence[Segment] = ()  # the strokes before those too long were cut
+    given: PathProblem | None = None  # the path problem, where it was made from another draft's
 
     @classmethod
     def of(cls, part: Part, rig: Rig, settings: Settings, locks: Mapping[str, Lock] | None = None) -> "Draft":
@@ -43,9 +47,39 @@ class Draft:
         segments = segments_of(part, Clock(part, settings.tempo_bpm), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
-        strings = {note: lock.string for note, lock in shapes.items() if lock.string is not None}
-        placements = _led(segments, choose_strings(part, segments, rig.instrument, strings), shapes)
-        return cls(part, rig, settings, shapes, fitted(part, segments, placements, rig), placements)
+        placements = _led(segments, choose_strings(part, segments, rig.instrument, _strings_in(shapes)), shapes)
+        fits = fitted(part, segments, placements, rig)
+        return cls(part, rig, settings, shapes, fits, placements, asks, segments)
+
+    def reshaped(self, locks: Mapping[str, Lock]) -> "Draft":
+        """Return the draft under other locks, with all that they leave as it was taken over.
+
+        Raises:
+            PlanError: strings that cannot be.
+        """
+        shapes, part, rig = shapes_in(locks), self.part, self.rig
+        known = Known.of(self.written, self.shapes)
+        segments = segments_of(part, Clock(part, self.settings.tempo_bpm), self.asks, shapes, known)
+        placements = self.placements
+        if _strings_in(shapes) != _strings_in(self.shapes):
+            placements = choose_strings(part, segments, rig.instrument, _strings_in(shapes))
+        placements = _led(segments, placements, shapes)
+        fits = {id(segment): pieces for segment, pieces in _pieces(self.written, self.segments)}
+        if placements != list(self.placements):
+            fits = {}
+        fresh = fitted(part, segments, placements, rig, fits)
+        draft = Draft(part, rig, self.settings, shapes, fresh, placements, self.asks, segments)
+        return draft if not fits else replace(draft, given=self._problem_of(draft))
+
+    def _problem_of(self, other: "Draft") -> PathProblem:
+        """Return the path problem of a draft that differs from this one in some strokes only."""
+        before, after = shared_ends(self.segments, other.segments)
+        first, last = max(before - 1, 0), len(other.segments) - max(after - 1, 0)
+        firsts = other.first_notes
+        middle = problem_of(other.segments[first:last], other.placements[firsts[first] : firsts[last]], self.rig)
+        kept = len(self.segments) - max(after - 1, 0)
+        parts = [self.problem.part(slice(0, before)), middle.part(slice(before - first, last - first))]
+        return joined([*parts, self.problem.part(slice(kept, len(self.segments)))])
 
     @cached_property
     def contradictions(self) -> tuple[str, ...]:
@@ -72,6 +106,10 @@ class Draft:
         """Return the index of the stroke that carries each note."""
         return {note.event.id: k for k, segment in enumerate(self.segments) for note in segment.notes}
 
+    def stroke_at(self, note: int) -> int:
+        """Return which stroke carries the note of an index among all bowed ones."""
+        return bisect_right(self.first_notes, note) - 1
+
     @cached_property
     def first_notes(self) -> list[int]:
         """Return the index of every stroke's first note among all bowed notes, and their count at the end."""
@@ -87,7 +125,7 @@ class Draft:
     @cached_property
     def problem(self) -> PathProblem:
         """Return the path problem before any sign or lock."""
-        return problem_of(self.segments, self.placements, self.rig)
+        return self.given if self.given is not None else problem_of(self.segments, self.placements, self.rig)
 
     @cached_property
     def rates(self) -> list[float]:
@@ -109,6 +147,30 @@ class Draft:
         return with_wishes(self.problem, self.segments, locks)
 
 
+def shared_ends(one: Sequence[Segment], other: Sequence[Segment]) -> tuple[int, int]:
+    """Return how many strokes are the same at the beginning, and at the end, of two drafts."""
+    least = min(len(one), len(other))
+    before = next((i for i in range(least) if one[i] is not other[i]), least)
+    after = next((i for i in range(least - before) if one[-1 - i] is not other[-1 - i]), least - before)
+    return before, after
+
+
+def _strings_in(shapes: Mapping[str, Lock]) -> dict[str, int]:
+    return {note: lock.string for note, lock in shapes.items() if lock.string is not None}
+
+
+def _pieces(written: Sequence[Segment], cut: Sequence[Segment]) -> Iterator[tuple[Segment, list[Segment]]]:
+    """Yield every stroke as written with what became of it."""
+    at = 0
+    for segment in written:
+        pieces, count = [], 0
+        while count < len(segment.notes):
+            pieces.append(cut[at])
+            count += len(cut[at].notes)
+            at += 1
+        yield segment, pieces
+
+
 def _led(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Placement]:
     """Say which voice of every double stop and chord leads: by lock, else as its passage asks."""
     notes = (note for segment in segments for note in segment.notes)
@@ -117,7 +179,7 @@ def _led(segments: Sequence[Segment], placements: Sequence[Placement], locks: Ma
         lock = locks.get(note.event.id)
         wish = (lock.lead if lock else None) or note.ask.lead
         leading = wish.of(len(placed.strings))
-        result.append(replace(placed, leading=leading) if leading else placed)
+        result.append(placed if leading == placed.leading else replace(placed, leading=leading))
     return result
 
 

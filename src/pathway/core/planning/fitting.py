@@ -1,6 +1,6 @@
 """Slurs and ties that no bow is long enough for: where the plan proposes to change the bow."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from pathway.core.music import Part
 from pathway.core.planning.path_wishes import speeds_of
@@ -13,15 +13,30 @@ STARVED = 0.5  # of the slowest speed: below it a tone does not hold [1]
 STRONG_PLACE = 0.15  # of the stroke's time that a strong beat is worth against cutting it in the middle [1]
 
 
-def fitted(part: Part, segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> list[Segment]:
-    """Return the strokes with those cut, between notes, that cannot last even at half their slowest speed."""
+def fitted(
+    part: Part,
+    segments: Sequence[Segment],
+    placements: Sequence[Placement],
+    rig: Rig,
+    known: Mapping[int, list[Segment]] | None = None,
+) -> list[Segment]:
+    """Return the strokes with those cut, between notes, that cannot last even at half their slowest speed.
+
+    Args:
+        part: the part as written.
+        segments: its strokes.
+        placements: of every note of every segment, in order.
+        rig: instrument, bow and hand.
+        known: what strokes became before, by their identity.
+    """
+    known = known or {}
     low, high = rig.usable
     result: list[Segment] = []
     at = 0
     for segment in segments:
         placed = placements[at : at + len(segment.notes)]
         at += len(segment.notes)
-        result += _fit(part, segment, placed, rig, high - low - TURNING_ROOM)
+        result += known.get(id(segment)) or _fit(part, segment, placed, rig, high - low - TURNING_ROOM)
     return result
 
 

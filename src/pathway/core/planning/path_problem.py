@@ -5,6 +5,7 @@ hair from the frog [m]; column 0 of a direction table is the down-bow, column 1 
 tried out on real parts.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
 from enum import IntEnum
 
@@ -59,6 +60,10 @@ class Path:
     def part(self, span: slice) -> "Path":
         """Return the path of some strokes."""
         return Path(self.directions[span], self.starts[span], self.ends[span], self.links[span])
+
+    def at(self, index: IntArray) -> "Path":
+        """Return the path of the strokes at some indices."""
+        return Path(self.directions[index], self.starts[index], self.ends[index], self.links[index])
 
     def with_part(self, span: slice, inner: "Path") -> "Path":
         """Return the path with some strokes replaced."""
@@ -174,6 +179,13 @@ class PathProblem:
     def beyond_zone(self, middle: FloatArray) -> FloatArray:
         """Return how far a stroke's middle lies outside its zone, with sign [m]."""
         return middle - np.clip(middle, self.zone_low, self.zone_high)
+
+
+def joined(parts: Sequence[PathProblem]) -> PathProblem:
+    """Return the problem of strokes that follow each other in several parts."""
+    names = {field.name for field in fields(PathProblem)} - {"low", "high"}
+    arrays = {name: np.concatenate([getattr(part, name) for part in parts]) for name in names}
+    return replace(parts[0], **arrays)  # type: ignore[arg-type]
 
 
 def outside(value: FloatArray, low: FloatArray, high: FloatArray) -> FloatArray:

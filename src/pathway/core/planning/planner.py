@@ -8,7 +8,7 @@ import numpy as np
 from pathway.core.music import Part
 from pathway.core.planning.assemble import assemble
 from pathway.core.planning.company import with_company
-from pathway.core.planning.draft import Draft, shapes_in
+from pathway.core.planning.draft import Draft, shapes_in, shared_ends
 from pathway.core.planning.hair_path import find_path, find_path_around
 from pathway.core.planning.path_grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path_problem import Path, PathProblem
@@ -48,16 +48,32 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     Raises:
         PlanError: the locks contradict each other or leave no way.
     """
-    draft, kept = plan.draft, checked_locks(plan.part, locks)
-    if shapes_in(kept) != draft.shapes:
-        return plan_part(plan.part, plan.rig, draft.settings, kept.values())
-    changed = [k for k, s in enumerate(draft.segments) if _path_wish(plan.locks, s.id) != _path_wish(kept, s.id)]
-    path, problem = plan.path, _problem(draft, kept)
+    kept = checked_locks(plan.part, locks)
+    draft, path, changed = _reshaped(plan, kept)
+    for k, segment in enumerate(draft.segments):
+        if _path_wish(plan.locks, segment.id) != _path_wish(kept, segment.id):
+            changed = slice(min(changed.start, k), max(changed.stop, k + 1)) if changed else slice(k, k + 1)
+    problem = _problem(draft, kept)
     if changed:
         search = with_inertia(with_company(problem, draft.twins, draft.seams, path), path)
         with _naming(draft):
-            path = find_path_around(search, path, slice(min(changed), max(changed) + 1))
+            path = find_path_around(search, path, changed)
     return _checked(draft, problem, path, kept, plan)
+
+
+def _reshaped(plan: Plan, locks: Mapping[str, Lock]) -> tuple[Draft, Path, slice | None]:
+    """Return the draft under other locks, a path that carries the old one over, and which of its strokes are new."""
+    if shapes_in(locks) == plan.draft.shapes:
+        return plan.draft, plan.path, None
+    draft = plan.draft.reshaped(locks)
+    before, after = shared_ends(plan.draft.segments, draft.segments)
+    fresh = len(draft.segments) - before - after
+    old, new = len(plan.draft.segments), len(draft.segments)
+    if not fresh and old == new:
+        return draft, plan.path, None
+    places = np.minimum(np.arange(fresh) + before, old - 1)  # stand-ins that the search replaces
+    index = np.concatenate([np.arange(before), places, np.arange(old - after, old)]).astype(np.int64)
+    return draft, plan.path.at(index), slice(before, before + fresh)
 
 
 def _path_wish(locks: Mapping[str, Lock], note: str) -> tuple[object, ...] | None:
@@ -73,9 +89,10 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
         PlanError: the locks contradict the path.
     """
     kept = checked_locks(plan.part, locks)
-    if shapes_in(kept) != plan.draft.shapes:
-        return plan_part(plan.part, plan.rig, plan.draft.settings, kept.values(), path)
-    return _checked(plan.draft, _problem(plan.draft, kept), path, kept, plan)
+    draft, _, _ = _reshaped(plan, kept)
+    if len(path.links) != len(draft.segments):
+        return plan_part(plan.part, plan.rig, plan.draft.settings, kept.values())
+    return _checked(draft, _problem(draft, kept), path, kept, plan)
 
 
 def best_path(draft: Draft, problem: PathProblem) -> Path:

@@ -181,7 +181,11 @@ def group_into_strokes(part: Part, divides: Mapping[str, Break] | None = None) -
 
 
 def segments_of(
-    part: Part, clock: Clock, asks: Sequence[Ask], locks: Mapping[str, Lock] | None = None
+    part: Part,
+    clock: Clock,
+    asks: Sequence[Ask],
+    locks: Mapping[str, Lock] | None = None,
+    known: "Known | None" = None,
 ) -> list[Segment]:
     """Return the part's strokes with their times, levels and musical weight.
 
@@ -190,17 +194,49 @@ def segments_of(
         clock: its times.
         asks: what is asked of every event.
         locks: the player's, by note; those that shape strokes count here.
+        known: strokes of the same part, clock and asks under other locks.
     """
     locks = locks or {}
     divides = {note: lock.divide for note, lock in locks.items() if lock.divide is not None}
     groups = group_into_strokes(part, divides)
     reader = _Reader(part, clock, LevelCurve(part), asks)
+    old = known or Known({}, {})
     result: list[Segment] = []
     for k, group in enumerate(groups):
         following = groups[k + 1] if k + 1 < len(groups) else None
         free_since = result[-1].end if result else None
-        result.append(reader.segment(group, following, free_since, locks.get(group[0].id)))
+        lock = locks.get(group[0].id)
+        kept = old.same(group, following, free_since, lock)
+        result.append(kept or reader.segment(group, following, free_since, lock))
     return result
+
+
+@dataclass(frozen=True)
+class Known:
+    """Strokes of the same part with other wishes: those that would come out the same are taken over."""
+
+    strokes: Mapping[tuple[str, ...], tuple[Segment, str | None]]  # by their notes; with the first note after them
+    locks: Mapping[str, Lock]
+
+    @classmethod
+    def of(cls, segments: Sequence[Segment], locks: Mapping[str, Lock]) -> "Known":
+        """Return what is known from the strokes of a part as written under some locks."""
+        after = [segment.id for segment in segments[1:]]
+        ids = (tuple(note.event.id for note in segment.notes) for segment in segments)
+        return cls(dict(zip(ids, zip(segments, [*after, None], strict=True), strict=True)), locks)
+
+    def same(
+        self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
+    ) -> Segment | None:
+        """Return the known stroke of a group of events, if nothing about it has changed."""
+        found = self.strokes.get(tuple(event.id for event in group))
+        if found is None or self.locks.get(group[0].id) != lock:
+            return None
+        segment, after = found
+        if after != (following[0].id if following else None):
+            return None
+        rest = 0.0 if free_since is None else max(0.0, segment.begin - free_since)
+        return segment if rest == segment.rest_before else None
 
 
 def rates_of(segments: Sequence[Segment]) -> list[float]:

@@ -24,8 +24,11 @@ router = APIRouter(prefix="/pieces/{key}")
 def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
     """The sheet as wide as the page says it has room for."""
     width = NARROW if request.cookies.get("room") == "narrow" else WIDE
+    colour = request.cookies.get("colour", "tone")
     asides = desk.notebook.asides(now.piece.id)
-    return SheetView(now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note, asides)
+    return SheetView(
+        now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note, asides, colour
+    )
 
 
 @router.get("")

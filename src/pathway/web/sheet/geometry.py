@@ -13,6 +13,7 @@ from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
 from pathway.formats.staves import System
+from pathway.web.sheet.paint import Paint
 
 SIGNS, GAP = 18.0, 12.0  # room for the signs above the system, and between its tracks
 HAIR, LANE, STRING_ROW = 128.0, 6.5, 11.0  # heights of the hair track, of one lane, of one string
@@ -37,6 +38,7 @@ class Piece:
     y1: float
     strands: tuple[float, ...]  # width for the weight on each string, the highest first
     tone: str
+    paint: str  # class of its colour
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,14 +156,20 @@ def system_height(system: System, strings: int) -> float:
     return SIGNS + system.height + HAIR + GAP + LANES * LANE + GAP + strings * STRING_ROW + FOOT
 
 
-def tracks_of(index: PlanIndex, system: System, number: int, moved: Collection[str] = ()) -> Tracks:
-    """Return the tracks of one system; strokes that moved are told apart."""
-    return _Drawer(index, system, number, moved).tracks()
+def tracks_of(
+    index: PlanIndex, system: System, number: int, moved: Collection[str] = (), paint: Paint | None = None
+) -> Tracks:
+    """Return the tracks of one system; strokes that moved are told apart, and notes painted by tone or otherwise."""
+    return _Drawer(index, system, number, moved, paint or _by_tone).tracks()
+
+
+def _by_tone(note: NotePlan) -> str:
+    return f"tone-{note.tone.value}"
 
 
 class _Drawer:
-    def __init__(self, index: PlanIndex, system: System, number: int, moved: Collection[str]) -> None:
-        self.index, self.system, self.number, self.moved = index, system, number, moved
+    def __init__(self, index: PlanIndex, system: System, number: int, moved: Collection[str], paint: Paint) -> None:
+        self.index, self.system, self.number, self.moved, self.paint = index, system, number, moved, paint
         self.plan = index.plan
         self.notes = index.notes_in(system)
         self.names = [s.letter for s in self.plan.rig.instrument.strings]
@@ -253,7 +261,16 @@ class _Drawer:
             last = strings is parts[-1][0]
             end = note.end if last else place + way * hair
             x1 = max(x1, x0 + 1) if last else max(x0 + 1, x1 - SPLIT)
-            yield Piece(note.id, x0, self.y(place), x1, self.y(end), self._strands(note, strings), note.tone.value)
+            yield Piece(
+                note.id,
+                x0,
+                self.y(place),
+                x1,
+                self.y(end),
+                self._strands(note, strings),
+                note.tone.value,
+                self.paint(note),
+            )
             between = next((p.hair for p in note.chord.pieces if p.turn), 0.0) if note.chord else 0.0
             time, place = time + seconds + gap, end + way * between
 

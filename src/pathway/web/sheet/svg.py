@@ -128,7 +128,7 @@ def _piece(piece: Piece) -> str:
     for width in piece.strands:
         x, y = -(at + width / 2) * dy / way, (at + width / 2) * dx / way
         d = f"M{_n(piece.x0 + x)} {_n(piece.y0 + y)}L{_n(piece.x1 + x)} {_n(piece.y1 + y)}"
-        drawn.append(f'<path class="tone-{piece.tone}" stroke-width="{_n(width)}" d="{d}"/>')
+        drawn.append(f'<path class="{piece.paint}" stroke-width="{_n(width)}" d="{d}"/>')
         if piece.tone != "core":
             drawn.append(f'<path class="hatch-{piece.tone}" stroke-width="{_n(width)}" d="{d}"/>')
         at += width + STRAND_GAP

@@ -22,8 +22,10 @@ from pathway.formats.staves import System
 from pathway.store import StoredPiece
 from pathway.web.sheet import pictures
 from pathway.web.sheet.geometry import PlanIndex, system_height, tracks_of
+from pathway.web.sheet.paint import LEGENDS, paint_by
 from pathway.web.sheet.pictures import signed
 from pathway.web.sheet.svg import draw_tracks
+from pathway.web.way import Station, way_of
 
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
 
@@ -334,7 +336,9 @@ class SheetView:
         systems: tuple[System, ...],
         selected: str | None,
         asides: Mapping[tuple[str, str], str] | None = None,
+        colour: str = "tone",
     ) -> None:
+        self.colour = colour
         self.piece, self.plan, self.systems = piece, plan, systems
         self.asides = asides or {}  # reasons of findings laid aside, by code and first note
         known = selected if selected in plan.note else None
@@ -349,7 +353,7 @@ class SheetView:
     def system(self, number: int) -> SystemView:
         """Return one system."""
         system = self.systems[number]
-        tracks = tracks_of(self.index, system, number, self.moved)
+        tracks = tracks_of(self.index, system, number, self.moved, paint_by(self.colour))
         return SystemView(
             number=number,
             engraved=system.svg,
@@ -381,6 +385,16 @@ class SheetView:
         return NoteCard(self.plan, self.plan.note[self.selected])
 
     @property
+    def legend(self) -> list[tuple[str, str]]:
+        """Return what the colours tell, class and words, where they do not tell the tone."""
+        return [(f"shade-{n}", text) for n, text in enumerate(LEGENDS.get(self.colour, ()), start=1)]
+
+    @property
+    def way(self) -> list[Station]:
+        """Return the path."""
+        return way_of(self.piece.id, self.plan, "Bowing")
+
+    @property
     def open_findings(self) -> list[Finding]:
         """Return the findings that are not laid aside, worst first."""
         return [f for f in self.plan.findings if (f.code, f.notes[0]) not in self.asides]
@@ -396,7 +410,7 @@ class SheetView:
         """Return what a player may hear."""
         return [heard.value for heard in Heard]
 
-    @property
+    @cached_property
     def tempi(self) -> TempoRange:
         """Return the tempi at which the bows fit."""
         return tempo_range(self.plan)

@@ -51,6 +51,10 @@ document.addEventListener("click", (event) => {
   else if (on("[data-forget]")) htmx.ajax("POST", `${base}/variants/${on("[data-forget]").dataset.forget}/forget`, { target: "#drawer-body", swap: "innerHTML" });
   else if (on("[data-take]")) post(`variants/${on("[data-take]").dataset.take}/take`).then(putAway);
   else if (on("[data-unlay]")) putAway();
+  else if (on("[data-plain]")) {
+    document.cookie = "colour=tone; path=/; samesite=strict; max-age=31536000";
+    location.reload();
+  }
   else if (on("[data-aside]")) aside(on("[data-aside]").dataset.aside, on("[data-aside]").dataset.note, "laid aside by you");
   else if (on("[data-back]")) aside(on("[data-back]").dataset.back, on("[data-back]").dataset.note);
 });

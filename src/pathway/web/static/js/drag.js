@@ -18,7 +18,7 @@ const ends = (path) => path.getAttribute("d").match(/-?[\d.]+/g).map(Number);
 function place() {
   for (const old of sheet.querySelectorAll(".handles")) old.remove();
   const ribbon = ribbonOf(state.selected);
-  const pieces = ribbon?.querySelectorAll("[class^=tone-]");
+  const pieces = ribbon?.querySelectorAll("[class^=tone-], [class^=shade-]");
   if (!pieces?.length) return;
   const tracks = ribbon.ownerSVGElement;
   const group = make("g", { class: "handles", "aria-hidden": "true" }, tracks);

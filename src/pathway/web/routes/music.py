@@ -1,0 +1,97 @@
+"""The station Music: bars, passages, contrasts."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from pydantic import BaseModel, Field
+from starlette.responses import RedirectResponse, Response
+
+from pathway.core.planning.wishes import Colour, Passage, Profile, Style
+from pathway.core.technique import chords
+from pathway.core.technique.double_stops import Leading
+from pathway.formats.wishes_document import PassageDoc, WishesDoc, passage_document, passages_of
+from pathway.web.desk import OpenPiece
+from pathway.web.music import MusicView
+from pathway.web.routes.parts import DeskOf, PagesOf
+
+router = APIRouter(prefix="/pieces/{key}/music")
+
+
+class PassageForm(BaseModel):
+    """One passage as the page sends it; empty fields are left to the notation."""
+
+    version: int
+    number: int = 0  # which one is changed, counted from 1; 0: a new one
+    start: Annotated[str, Field(max_length=60)]
+    end: Annotated[str, Field(max_length=60)]
+    character: Annotated[str, Field(max_length=80)] = ""
+    type: str = ""
+    colour: Colour = Colour.PLAIN
+    colour_end: str = ""
+    offset_db: float = 0.0
+    style: str = ""
+    profile: str = ""
+    lead: str = ""
+    chords: str = ""
+
+    @property
+    def document(self) -> PassageDoc:
+        """Return it as a document."""
+        return PassageDoc(
+            from_=self.start,
+            to=self.end,
+            character=self.character.strip(),
+            type=self.type or None,
+            colour=self.colour,
+            colour_end=Colour(self.colour_end) if self.colour_end else None,
+            offset_db=self.offset_db,
+            style=Style(self.style) if self.style else None,
+            profile=Profile(self.profile) if self.profile else None,
+            lead=Leading(self.lead) if self.lead else None,
+            chords=chords.Form(self.chords) if self.chords else None,
+        )
+
+
+@router.get("")
+def show_music(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+    """The piece as a map of bars."""
+    now = desk.visit(key)
+    return pages.render(request, "music.html", {"view": MusicView(now.piece, now.plan)})
+
+
+def _documents(now: OpenPiece) -> list[PassageDoc]:
+    return [passage_document(passage) for passage in MusicView(now.piece, now.plan).passages]
+
+
+def _passages(now: OpenPiece, documents: list[PassageDoc]) -> tuple[Passage, ...]:
+    return passages_of(WishesDoc(passages=documents), now.plan.part)
+
+
+@router.post("/passages")
+def set_passage(request: Request, key: int, form: Annotated[PassageForm, Form()], desk: DeskOf) -> Response:
+    """Add a passage, or change one."""
+    now = desk.open(key)
+    documents = _documents(now)
+    if 1 <= form.number <= len(documents):
+        documents[form.number - 1] = form.document
+    else:
+        documents.append(form.document)
+    name = form.character.strip() or "passage"
+    desk.set_passages(key, form.version, f"{name}: {form.start} to {form.end}", _passages(now, documents))
+    return _again(request, key)
+
+
+@router.post("/passages/{number}/remove")
+def remove_passage(request: Request, key: int, number: int, version: Annotated[int, Form()], desk: DeskOf) -> Response:
+    """Take a passage away."""
+    now = desk.open(key)
+    documents = [doc for n, doc in enumerate(_documents(now), 1) if n != number]
+    desk.set_passages(key, version, f"Passage {number} taken away", _passages(now, documents))
+    return _again(request, key)
+
+
+def _again(request: Request, key: int) -> Response:
+    """Show the map anew."""
+    if request.headers.get("HX-Request"):
+        return Response(headers={"HX-Redirect": f"/pieces/{key}/music"})
+    return RedirectResponse(f"/pieces/{key}/music", 303)
