@@ -7,7 +7,7 @@ let ghostWish = 0;
 let previewing = false;
 let wanted = null;
 
-const get = (path, target = "#status") => htmx.ajax("GET", `${base}/${path}`, { source: "#sheet", target, swap: target === "#status" ? "none" : "innerHTML" });
+const get = (path, target = "#status") => htmx.ajax("GET", `${base}/${path}`, { source: "#status", target, swap: target === "#status" ? "none" : "innerHTML" });
 export const unlay = () => {
   for (const ghost of sheet.querySelectorAll(".ghost")) ghost.replaceChildren();
   sheet.classList.remove("compared");
@@ -50,6 +50,7 @@ document.addEventListener("click", (event) => {
   }
   else if (on("[data-forget]")) htmx.ajax("POST", `${base}/variants/${on("[data-forget]").dataset.forget}/forget`, { target: "#drawer-body", swap: "innerHTML" });
   else if (on("[data-take]")) post(`variants/${on("[data-take]").dataset.take}/take`).then(putAway);
+  else if (on("[data-least]")) document.getElementById("findings").dataset.shows = on("[data-least]").dataset.least;
   else if (on("[data-unlay]")) putAway();
   else if (on("[data-plain]")) {
     document.cookie = "colour=tone; path=/; samesite=strict; max-age=31536000";

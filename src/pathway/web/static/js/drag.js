@@ -5,6 +5,7 @@ import { edit } from "./edits.js";
 const NS = "http://www.w3.org/2000/svg";
 const GRIP = 22; // half of a fingertip's 44 px
 let held = null;
+let drawn = null; // the handles now
 
 function make(name, attributes, parent) {
   const node = document.createElementNS(NS, name);
@@ -16,12 +17,12 @@ function make(name, attributes, parent) {
 const ends = (path) => path.getAttribute("d").match(/-?[\d.]+/g).map(Number);
 
 function place() {
-  for (const old of sheet.querySelectorAll(".handles")) old.remove();
+  drawn?.remove();
   const ribbon = ribbonOf(state.selected);
   const pieces = ribbon?.querySelectorAll("[class^=tone-], [class^=shade-]");
   if (!pieces?.length) return;
   const tracks = ribbon.ownerSVGElement;
-  const group = make("g", { class: "handles", "aria-hidden": "true" }, tracks);
+  const group = drawn = make("g", { class: "handles", "aria-hidden": "true" }, tracks);
   const notes = ribbon.dataset.notes.split(" ");
   const [x0, y0] = ends(pieces[0]);
   const [, , x1, y1] = ends(pieces[pieces.length - 1]);

@@ -19,7 +19,7 @@ export function say(text) {
 async function send(path, values) {
   for (;;) {
     lost = false;
-    await htmx.ajax("POST", `${base}/${path}`, { source: "#sheet", target: "#status", swap: "none", values: { note: state.selected, version: version(), ...values } });
+    await htmx.ajax("POST", `${base}/${path}`, { source: "#status", target: "#status", swap: "none", values: { note: state.selected, version: version(), ...values } });
     if (!lost) return;
     say("The server does not answer. Your last change is kept here and sent again in a moment; nothing is lost.");
     await new Promise((done) => setTimeout(done, AGAIN));

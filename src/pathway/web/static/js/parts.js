@@ -32,11 +32,6 @@ document.addEventListener("alpine:init", () => {
       } else if (file) htmx.trigger(this.$root, "chosen");
     },
   }));
-  Alpine.data("filter", () => ({
-    least: 1,
-    show(least) { this.least = least; },
-    shows(severity) { return severity >= this.least; },
-  }));
   Alpine.data("choice", () => ({
     suggest(event) { this.$refs.rig.value = event.target.dataset.rig; },
   }));

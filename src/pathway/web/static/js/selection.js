@@ -3,29 +3,33 @@ export const sheet = document.getElementById("sheet");
 export const base = `/pieces/${sheet.dataset.piece}`;
 export const state = { selected: sheet.dataset.selected, anchor: sheet.dataset.selected };
 let cardWish = 0;
+sheet._x_ignore = true; // no parts of Alpine inside: it need not look through every line that is swapped in
 
 export const hits = () => [...sheet.querySelectorAll(".hit")];
-export const hitOf = (note) => sheet.querySelector(`.hit[data-note="${CSS.escape(note)}"]`);
-export const ribbonOf = (note) => sheet.querySelector(`.ribbon[data-notes~="${CSS.escape(note)}"]`);
+export const order = hits().map((hit) => hit.dataset.note); // notes stay, whatever is done to the bows
+export const hitOf = (note) => document.getElementById(`hit-${note}`);
+export const ribbonOf = (note) => hitOf(note)?.ownerSVGElement.querySelector(`.ribbon[data-notes~="${CSS.escape(note)}"]`);
+let marked = []; // what shows the selection now
 
 export function chosen() { // notes from the anchor to the selected one, in order
-  const order = hits().map((hit) => hit.dataset.note);
   const [a, b] = [order.indexOf(state.anchor), order.indexOf(state.selected)];
   return a < 0 || b < 0 ? [state.selected] : order.slice(Math.min(a, b), Math.max(a, b) + 1);
 }
 
 export function mark() {
-  for (const hit of sheet.querySelectorAll('.hit[aria-current="true"], .hit[tabindex="0"], .hit.also')) {
-    hit.removeAttribute("aria-current");
-    hit.classList.remove("also");
-    hit.setAttribute("tabindex", "-1");
+  for (const old of marked) {
+    old.classList.remove("also", "chosen");
+    if (old.hasAttribute("aria-current")) old.setAttribute("tabindex", "-1");
+    old.removeAttribute("aria-current");
   }
-  for (const ribbon of sheet.querySelectorAll(".ribbon.chosen")) ribbon.classList.remove("chosen");
   const hit = hitOf(state.selected);
   hit?.setAttribute("aria-current", "true");
   hit?.setAttribute("tabindex", "0");
-  ribbonOf(state.selected)?.classList.add("chosen");
-  if (state.anchor !== state.selected) for (const note of chosen()) hitOf(note)?.classList.add("also");
+  const ribbon = ribbonOf(state.selected);
+  ribbon?.classList.add("chosen");
+  const others = state.anchor === state.selected ? [] : chosen().map(hitOf);
+  for (const other of others) other?.classList.add("also");
+  marked = [hit, ribbon, ...others].filter(Boolean);
   sheet.dispatchEvent(new CustomEvent("marked"));
 }
 
@@ -42,9 +46,8 @@ export function select(note, { extend = false } = {}) {
 }
 
 export function step(by, extend) {
-  const all = hits();
-  const at = all.findIndex((hit) => hit.dataset.note === state.selected);
-  select(all[Math.min(Math.max(at + by, 0), all.length - 1)]?.dataset.note, { extend });
+  const at = order.indexOf(state.selected);
+  select(order[Math.min(Math.max(at + by, 0), order.length - 1)], { extend });
 }
 
 export function line(by) {
@@ -60,7 +63,6 @@ export function line(by) {
 }
 
 export function finding(by) {
-  const order = hits().map((hit) => hit.dataset.note);
   const notes = [...document.querySelectorAll("[data-goto]")].map((b) => order.indexOf(b.dataset.goto)).sort((a, b) => a - b);
   const at = order.indexOf(state.selected);
   const next = by > 0 ? notes.find((n) => n > at) ?? notes[0] : notes.findLast((n) => n < at) ?? notes.at(-1);

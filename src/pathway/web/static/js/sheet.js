@@ -79,7 +79,7 @@ document.addEventListener("htmx:after:swap", () => {
     marking = false;
     const hadFocus = document.activeElement === document.body;
     mark();
-    if (hadFocus) hitOf(state.selected)?.focus({ preventScroll: true });
+    if (hadFocus) requestAnimationFrame(() => setTimeout(() => hitOf(state.selected)?.focus({ preventScroll: true })));
   });
 });
 
