@@ -1,6 +1,6 @@
 // The sheet under the hands: keys, clicks and touch.
-import { finding, hitOf, line, mark, ribbonOf, select, sheet, state, step } from "./selection.js";
-import { edit, post } from "./edits.js";
+import { finding, hitOf, line, mark, order, ribbonOf, select, sheet, state, step } from "./selection.js";
+import { edit, post, say } from "./edits.js";
 import { putAway } from "./beside.js";
 import { stop, toggle as play } from "./play.js";
 import "./drag.js";
@@ -69,14 +69,24 @@ document.addEventListener("change", (event) => {
   if (event.target.name === "tempo") post("tempo", { tempo: event.target.value });
   else if (event.target.dataset.set) edit(event.target.dataset.set, { value: event.target.value });
 });
-document.addEventListener("submit", (event) => event.target.id === "tempo" && event.preventDefault());
+document.addEventListener("submit", (event) => {
+  if (event.target.id === "tempo") event.preventDefault();
+  if (event.target.id !== "jump") return;
+  event.preventDefault();
+  const bar = document.getElementById("bar-jump").value.trim();
+  const there = order.find((note) => hitOf(note).getAttribute("aria-label").startsWith(`bar ${bar},`));
+  if (there) select(there);
+  else say(`There is no bar ${bar} here.`);
+});
 
+const FLASH = 450; // ms that what moved is paler
 let marking = false;
 document.addEventListener("htmx:after:swap", () => {
   if (marking) return; // an edit swaps several places; mark once, before the next paint
   marking = true;
   queueMicrotask(() => {
     marking = false;
+    setTimeout(() => { for (const ribbon of sheet.querySelectorAll(".ribbon.moved")) ribbon.classList.remove("moved"); }, FLASH);
     const hadFocus = document.activeElement === document.body;
     mark();
     if (hadFocus) requestAnimationFrame(() => setTimeout(() => hitOf(state.selected)?.focus({ preventScroll: true })));
