@@ -84,7 +84,8 @@ def test_notes_are_painted_by_what_is_chosen() -> None:
 
 def test_the_sheet_is_coloured_by_a_cookie(demo: TestClient) -> None:
     """And says what the colours tell."""
-    page = demo.get("/pieces/1", cookies={"colour": "level"}).text
+    demo.cookies.set("colour", "level")
+    page = demo.get("/pieces/1").text
     assert "much softer than asked" in page
     assert 'class="shade-' in page
     demo.cookies.clear()
