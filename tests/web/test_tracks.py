@@ -12,9 +12,10 @@ from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
 from pathway.formats.staves import System, read_system
 from pathway.web.sheet import pictures
+from pathway.web.sheet.card import NoteCard
 from pathway.web.sheet.geometry import HAIR, PlanIndex, Tracks, spoken_pitch, tracks_of
+from pathway.web.sheet.pictures import signed
 from pathway.web.sheet.svg import draw_thumbnail, draw_tracks
-from pathway.web.sheet.view import NoteCard, signed
 from tests.helpers import document, plan_of
 
 TEXT = "[mf] (d4:4 e4) f#4:8 g4 a4:4> | b4:4 nr:4 nd4:4 ne4:4 | c5+e4:2 d4".replace("nr", "r")

@@ -1,6 +1,7 @@
 """Two voices on one staff, read as what one player does: double stops where they sound together.
 
-A note that goes on while the other voice moves is cut at the other's notes; what goes on is marked as held.
+A note that goes on while the other voice moves is cut at the other's notes; what goes on is marked as held. Where a
+voice ends and the other goes on alone, the bow keeps both: nothing begins there that could be a note of its own.
 """
 
 from collections.abc import Sequence

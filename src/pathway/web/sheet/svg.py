@@ -175,8 +175,9 @@ def _finding(x: float, top: float, severity: str) -> str:
 
 
 def _hit(t: Tracks, note: str, x0: float, x1: float, label: str) -> str:
+    name = escape(note, quote=True)
     return (
-        f'<rect class="hit" id="hit-{escape(note, quote=True)}" data-note="{escape(note, quote=True)}" x="{_n(x0)}" y="0" width="{_n(x1 - x0)}" '
+        f'<rect class="hit" id="hit-{name}" data-note="{name}" x="{_n(x0)}" y="0" width="{_n(x1 - x0)}" '
         f'height="{_n(t.height)}" role="button" tabindex="-1" aria-label="{escape(label, quote=True)}"/>'
     )
 

@@ -1,0 +1,331 @@
+"""The card of the selected note: its pictures, its values to be set, why it is so and how to play it."""
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+
+from pathway.core.physics.lever import effortless_place, finger_force
+from pathway.core.planning.path_problem import Link
+from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.core.planning.reasons import reasons_for
+from pathway.core.planning.wishes import Exit, Profile
+from pathway.core.rig.bow import Direction
+from pathway.core.technique.chords import Form
+from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.schools import (
+    School,
+    chord_cue,
+    crossing_cue,
+    end_cue,
+    level_cue,
+    limb_cue,
+    start_cue,
+    weight_cue,
+)
+from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
+from pathway.web.sheet import pictures
+from pathway.web.sheet.pictures import signed
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """One line of the note card."""
+
+    name: str
+    value: str
+    unit: str
+    beside: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """A value of the note card that the player can set."""
+
+    what: str
+    name: str
+    value: str
+    unit: str = ""
+    beside: str = ""
+    step: float | None = None  # of its buttons, in its unit
+    per_unit: float = 1.0  # of the document's unit in the shown one
+    choices: tuple[tuple[str, str], ...] = ()  # value and name, where it is chosen from a list
+    now: str = ""  # the choice that holds
+    locked: bool = False
+
+
+class NoteCard:
+    """The selected note in pictures and numbers."""
+
+    def __init__(self, plan: Plan, note: NotePlan) -> None:
+        self.plan, self.note = plan, note
+        self.stroke: StrokePlan | None = plan.stroke[note.stroke] if note.stroke else None
+
+    @property
+    def title(self) -> str:
+        """Return bar, beat and pitch."""
+        if self.stroke is None:
+            return f"Bar {self.note.measure} · plucked"
+        return f"Bar {self.note.measure} · {pictures.pitches(self.note)}"
+
+    @property
+    def subtitle(self) -> str:
+        """Return direction, manner and string."""
+        if self.stroke is None:
+            return "No bow here; it travels freely to the next bowed note."
+        strings = self.plan.rig.instrument.strings
+        count = len(self.stroke.notes)
+        manner = STROKE_TYPES[self.stroke.kind].name + (f" over {count} notes" if count > 1 else "")
+        on = " and ".join(strings[voice.string].letter for voice in self.note.voices)
+        return f"{manner} · on {on} · beat {self.note.beat:g}"
+
+    @property
+    def fixed(self) -> str:
+        """Return who decided the direction."""
+        if self.stroke is None:
+            return ""
+        if self.stroke.locked:
+            return "set by you"
+        if self.stroke.proposed:
+            return "proposed: too long for one bow"
+        return "printed in the part" if self.stroke.printed else "found by the plan"
+
+    @property
+    def bow(self) -> str:
+        """Return the bow's picture."""
+        direction = self.stroke.direction if self.stroke else None
+        return pictures.bow_picture(self.note, self.plan.rig, direction) if direction else ""
+
+    @property
+    def string(self) -> str:
+        """Return the strings' picture."""
+        return pictures.string_picture(self.note, self.plan.rig)
+
+    @property
+    def bridge(self) -> str:
+        """Return the bridge's picture."""
+        return pictures.bridge_picture(self.note, self.plan.rig)
+
+    @property
+    def window(self) -> str:
+        """Return the force window's picture."""
+        return pictures.window_picture(self.note, self.plan.rig)
+
+    @property
+    def tone(self) -> str:
+        """Return the tone's class, for the style sheet."""
+        return self.note.tone.value
+
+    @property
+    def tone_words(self) -> str:
+        """Return what the tone does, in words."""
+        place = self.note.lead.place
+        words = {
+            "core": "core tone",
+            "airy": "airy: too light here",
+            "pressed": "pressed: too heavy here",
+            "choked": "choked: it may start mute",
+        }
+        return f"{words[self.tone]} · {100 * place:.0f} % up the window"
+
+    @cached_property
+    def _locked(self) -> set[str]:
+        """What the player set of this note and its stroke."""
+        own = self.plan.locks[self.note.id].names if self.note.id in self.plan.locks else []
+        return {*own, *(self.stroke.locks if self.stroke else ())}
+
+    @property
+    def anything_set(self) -> bool:
+        """Whether the player set anything of it."""
+        return bool(self._locked)
+
+    @property
+    def under_bow(self) -> list[Setting]:
+        """Return where the stroke starts and ends, to be moved."""
+        stroke = self.stroke
+        if stroke is None:
+            return []
+        places = (("start", "Starts", stroke.start), ("end", "Ends at", stroke.end))
+        return [
+            Setting(what, name, f"{100 * place:.1f}", "cm", step=1, locked=what in self._locked)
+            for what, name, place in places
+        ]
+
+    @property
+    def speed(self) -> Value:
+        """Return hair and speed of the note."""
+        note = self.note
+        return Value("Hair", f"{100 * note.length:.1f}", "cm", f"{100 * note.speed:.0f} cm/s")
+
+    @property
+    def under_string(self) -> Setting:
+        """Return the sounding point."""
+        beside = f"{100 * self.note.contact:.1f} cm"
+        return Setting("lane", "Lane", str(self.note.lane), "", beside, 1, locked="lane" in self._locked)
+
+    @property
+    def under_bridge(self) -> Value:
+        """Return the bow's level."""
+        level = math.degrees(self.note.level)
+        return Value("Level", signed(level, 0), "°")
+
+    @property
+    def under_window(self) -> Setting:
+        """Return the weight."""
+        force = self.note.force
+        step = max(0.02, round(0.1 * force, 2))
+        return Setting(
+            "weight", "Weight", f"{force * GRAMS_PER_NEWTON:.0f}", "g", f"{force:.2f} N", step,
+            locked="weight" in self._locked,
+        )  # fmt: skip
+
+    @property
+    def tilt(self) -> Setting:
+        """Return the tilt."""
+        note = self.note
+        return Setting(
+            "tilt", "Tilt", _tilt(note), "°", f"{1000 * note.hair_width:.0f} mm of hair", 5,
+            locked="tilt" in self._locked,
+        )  # fmt: skip
+
+    @property
+    def lists(self) -> list[Setting]:
+        """Return what is chosen from lists: manner, distribution, ending, string, lead, chord."""
+        stroke, note = self.stroke, self.note
+        if stroke is None:
+            return []
+        kinds = tuple((kind.key, kind.name) for kind in STROKE_TYPES.values())
+        strings = tuple((str(i), s.letter) for i, s in enumerate(self.plan.rig.instrument.strings))
+        found = [
+            self._list("type", "Stroke type", kinds, stroke.kind),
+            self._list("profile", "Distribution", _named(Profile), stroke.profile.value),
+            self._list("exit", "Ending", _named(Exit), stroke.exit),
+        ]
+        if len(note.voices) == 1:
+            found.append(self._list("string", "String", strings, str(note.lead.string)))
+        else:
+            voices = sorted(note.voices, key=lambda voice: -voice.string)
+            lead = next(n for n, voice in enumerate(voices) if voice.lead)
+            choices = tuple(c for c in _named(Leading) if len(voices) > 2 or c[0] != "middle")
+            now = next(name.value for name in Leading if name.of(len(voices)) == lead)
+            found.append(self._list("lead", "Leads", choices, now))
+        if note.chord:
+            found.append(self._list("chord", "Chord", _named(Form), note.chord.form.value))
+        return found
+
+    def _list(self, what: str, name: str, choices: tuple[tuple[str, str], ...], now: str) -> Setting:
+        return Setting(what, name, "", choices=choices, now=now, locked=what in self._locked)
+
+    @property
+    def reasons(self) -> list[str]:
+        """Return why the stroke is as it is."""
+        return reasons_for(self.plan, self.stroke) if self.stroke else []
+
+    @property
+    def more(self) -> list[Value]:
+        """Return the other values."""
+        note = self.note
+        torque = note.torque_end
+        finger = "Index finger" if torque >= 0 else "Little finger"
+        weight = finger_force(torque, self.plan.rig.hold)
+        return [
+            Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
+            Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
+            Value("Letting go is enough", *_letting_go(note, self.plan)),
+            Value("Sounds for", f"{note.sounding:.2f}", "s"),
+            *self._stroke_values(),
+            *self._crossing_values(),
+        ]
+
+    def _stroke_values(self) -> list[Value]:
+        """Return what concerns the whole stroke: how it ends, and the time it has in hand."""
+        stroke = self.stroke
+        if stroke is None:
+            return []
+        in_hand = f"{stroke.in_hand:.1f}" if stroke.in_hand > 0 else "none"
+        return [
+            Value("Time in hand", in_hand, "s" if stroke.in_hand > 0 else ""),
+        ]
+
+    @cached_property
+    def crossing(self) -> Crossing | None:
+        """Return the crossing that leads to the note, if there is one."""
+        return next((c for c in self.plan.crossings if c.to_note == self.note.id), None)
+
+    def _crossing_values(self) -> list[Value]:
+        """Return how far the hand goes from the string before, and how long it has."""
+        crossing = self.crossing
+        if crossing is None:
+            return []
+        found = [
+            Value("Crossing", f"{100 * crossing.travel:.0f}", "cm of hand", f"in {1000 * crossing.time:.0f} ms"),
+        ]
+        if crossing.turn:
+            found.append(Value("The stick turns", signed(math.degrees(crossing.turn), 0), "°", "seen from above"))
+        return found
+
+    @property
+    def cues(self) -> list[str]:
+        """Return how to play it, for hand and arm."""
+        note, stroke, rig = self.note, self.stroke, self.plan.rig
+        if stroke is None:
+            return []
+        kind = STROKE_TYPES[stroke.kind]
+        rate = self.plan.draft.rates[self.plan.stroke_index[stroke.id]]
+        cues = [weight_cue(School.HAND, note.torque_end, rig.torque_limit)]
+        if note.onset_of_tone is not None:
+            cues.append(start_cue(School.HAND, kind, note.onset_of_tone.rise))
+        if note.chord:
+            cues.append(chord_cue(stroke.direction is Direction.UP, stroke.entry is Link.RETAKE))
+        elif len(note.voices) > 1:
+            cues.append(level_cue(School.HAND, rig.instrument.held_down))
+        if self.crossing:
+            cues.append(crossing_cue(School.HAND, self.crossing.how, self.crossing.limb))
+        cues.append(limb_cue(stroke.length, (stroke.start + stroke.end) / 2, rig.bow.hair, rate))
+        if note.id == stroke.notes[-1] and (stroke.exit != "joined" or stroke.dip > 0):
+            cues.append(end_cue(stroke.exit, stroke.dip))
+        return cues
+
+    @property
+    def troubled(self) -> bool:
+        """Whether a finding speaks of it."""
+        return any(self.note.id in finding.notes for finding in self.plan.findings)
+
+    @property
+    def down_word(self) -> str:
+        """Return what this rig calls the way from frog to tip."""
+        return self.plan.rig.word(Direction.DOWN).removesuffix("-bow").capitalize()
+
+    @property
+    def up_word(self) -> str:
+        """Return what this rig calls the way from tip to frog."""
+        return self.plan.rig.word(Direction.UP).removesuffix("-bow").capitalize()
+
+
+def _named(words: type[StrEnum]) -> tuple[tuple[str, str], ...]:
+    return tuple((word.value, word.value) for word in words)
+
+
+def _letting_go(note: NotePlan, plan: Plan) -> tuple[str, str, str]:
+    """Return from where on the hair a player lightens by letting go alone."""
+    rig = plan.rig
+    share = rig.instrument.strings[note.lead.string].gravity_share
+    place = effortless_place(note.force, rig.bow, share)
+    if place >= rig.bow.hair:
+        return "nowhere", "", "the bow is carried"
+    return f"from {100 * max(place, 0):.0f}", "cm", "on, outward"
+
+
+def _tilt(note: NotePlan) -> str:
+    """Return the tilt, or both of them where it changes inside the note."""
+    opening, closing = (f"{math.degrees(angle):.0f}" for angle in (note.tilt, note.tilt_end))
+    return opening if opening == closing else f"{opening} → {closing}"
+
+
+def _against(note: NotePlan) -> str:
+    off = note.level_db - note.target_db
+    if abs(off) < 1:
+        return "as written"
+    amount = "a little" if abs(off) < 3 else "clearly" if abs(off) < 6 else "much"
+    return f"{amount} {'louder' if off > 0 else 'softer'} than written"
