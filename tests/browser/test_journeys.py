@@ -77,7 +77,7 @@ def test_from_a_file_to_a_marked_score_with_keys(page: Page, tmp_path: Path, axe
 def test_with_mouse_and_touch(page: Page, tmp_path: Path) -> None:
     """Click a note, turn it on the card, unlock it, step the tempo, follow a line down."""
     _import(page, tmp_path, "Mouse Walk")
-    page.locator('.hit[data-note="n7"]').click(position={"x": 4, "y": 30})
+    page.locator('.hit[data-note="n7"]').click(position={"x": 4, "y": 200})
     expect(page.locator('[data-card="n7"]')).to_be_visible()
     other = "Up" if _direction(page, "n7") == "down" else "Down"
     page.get_by_role("button", name=other, exact=True).click()
@@ -147,7 +147,7 @@ def test_fast_keys_are_carried_out_one_after_the_other(page: Page) -> None:
     expect(page.locator("#message")).to_be_empty()
 
 
-@pytest.mark.parametrize("path", ["/", "/pieces/2", "/keys"])
+@pytest.mark.parametrize("path", ["/", "/pieces/2", "/pieces/4", "/pieces/2/music", "/pieces/4/tone", "/bench", "/keys"])
 @pytest.mark.parametrize("light", ["day", "evening"])
 def test_every_page_is_accessible_in_both_lights(page: Page, axe: str, path: str, light: str) -> None:
     """Names, roles, contrast."""
