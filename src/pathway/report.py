@@ -1,5 +1,6 @@
 """How plans, rigs and stroke types look on a terminal."""
 
+from collections import Counter
 from collections.abc import Sequence
 
 from rich.console import Group, RenderableType
@@ -29,6 +30,11 @@ def summary_of(document: PlanDocument) -> RenderableType:
     ordered = sorted(kinds.items(), key=lambda kind: -kind[1])
     table.add_row("types", ", ".join(f"{STROKE_TYPES[key].name} {count}" for key, count in ordered))
     table.add_row("hair", f"{totals.hair_m:.1f} m")
+    if document.crossings:
+        table.add_row("crossings", _crossings(document))
+    if document.chords:
+        forms = Counter(chord.form.value for chord in document.chords)
+        table.add_row("chords", ", ".join(f"{count} {form}" for form, count in forms.items()))
     tight = [stroke for stroke in document.strokes if stroke.in_hand_s > 0]
     if tight:
         least = min(tight, key=lambda stroke: stroke.in_hand_s)
@@ -42,6 +48,14 @@ def summary_of(document: PlanDocument) -> RenderableType:
         table.add_row("accents", ", ".join(f"{g.name} {g.attack_db:.1f} dB" for g in accents))
     table.add_row("spread", f"{totals.balance.spread_db:.1f} dB")
     return table
+
+
+def _crossings(document: PlanDocument) -> str:
+    """Return how many crossings there are of each manner, and how many go the hard way round."""
+    manners = Counter(crossing.how for crossing in document.crossings)
+    told = ", ".join(f"{name} {count}" for name, count in manners.most_common())
+    hard = sum(crossing.sense == "hard" for crossing in document.crossings)
+    return f"{told}; {hard} the hard way round" if hard else told
 
 
 def _signed(value: float) -> str:

@@ -121,6 +121,12 @@ def preview_tempo(request: Request, key: int, tempo: float, desk: DeskOf, pages:
     return pages.render(request, "fragments/preview.html", context)
 
 
+@router.get("/tempi")
+def show_tempi(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+    """From which tempi the bows fit in their order and at ease; asked for after an edit has been shown."""
+    return pages.render(request, "fragments/tempi.html", {"view": sheet_view(request, desk, desk.open(key), None)})
+
+
 @router.get("/beats.json")
 def show_beats(key: int, desk: DeskOf) -> Response:
     """When the beats fall and where the bow is, for playing along."""
