@@ -147,7 +147,9 @@ def test_fast_keys_are_carried_out_one_after_the_other(page: Page) -> None:
     expect(page.locator("#message")).to_be_empty()
 
 
-@pytest.mark.parametrize("path", ["/", "/pieces/2", "/pieces/4", "/pieces/2/music", "/pieces/4/tone", "/bench", "/keys"])
+@pytest.mark.parametrize(
+    "path", ["/", "/pieces/2", "/pieces/4", "/pieces/2/music", "/pieces/4/tone", "/bench", "/keys"]
+)
 @pytest.mark.parametrize("light", ["day", "evening"])
 def test_every_page_is_accessible_in_both_lights(page: Page, axe: str, path: str, light: str) -> None:
     """Names, roles, contrast."""

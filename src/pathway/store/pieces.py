@@ -187,15 +187,6 @@ class Pieces:
             )
             return [HistoryEntry(n, label, when, n == at) for n, label, when in session.execute(query)]
 
-    def remove(self, key: int) -> None:
-        """Take a piece off the shelf for good.
-
-        Raises:
-            NotFound: there is no such piece.
-        """
-        with Session(self._engine) as session, session.begin():
-            session.delete(_row(session, key))
-
     def demo_keys(self) -> set[str]:
         """Return which demo pieces are on the shelf."""
         with Session(self._engine) as session:

@@ -233,8 +233,8 @@ class Desk:
             OutOfRange: not a tempo.
             NotFound, Conflict: as for change.
         """
-        now, locks = self.open(key), self.open(key).piece.revision.locks
-        plan = self.at_tempo(key, tempo_bpm).plan
+        now, plan = self.open(key), self.at_tempo(key, tempo_bpm).plan
+        locks = now.piece.revision.locks
         return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
 
     def step(self, key: int, version: int, by: int) -> Edited:

@@ -31,7 +31,8 @@ def hear(request: Request, key: int, note: str, heard: Heard, desk: DeskOf, page
     if note not in plan.note or plan.note[note].stroke is None:
         raise NotFound("There is no bowed note there", advice="Choose another note.")
     desk.notebook.hear(key, note, heard.value)
-    context = {"causes": causes(plan, note, heard), "heard": heard.value, "note": note}
+    earlier = desk.notebook.heard(key, note)[1:4]
+    context = {"causes": causes(plan, note, heard), "heard": heard.value, "earlier": earlier}
     return pages.render(request, "fragments/causes.html", context)
 
 

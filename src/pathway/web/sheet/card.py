@@ -77,7 +77,8 @@ class NoteCard:
         strings = self.plan.rig.instrument.strings
         count = len(self.stroke.notes)
         manner = STROKE_TYPES[self.stroke.kind].name + (f" over {count} notes" if count > 1 else "")
-        on = " and ".join(strings[voice.string].letter for voice in self.note.voices)
+        letters = [strings[voice.string].letter for voice in self.note.voices]
+        on = " and ".join([", ".join(letters[:-1]), letters[-1]] if len(letters) > 1 else letters)
         return f"{manner} · on {on} · beat {self.note.beat:g}"
 
     @property
