@@ -59,6 +59,11 @@ CROWDED = (
 HIGH = "[mf] e7:4 d7 e7 d7"
 UP_HIGH = tuple(Lock(f"n{i}", string=2) for i in range(1, 5))
 WEDGES = "[mf] d4:8! e4! f4! g4! a4! g4! f4! e4!"
+TO_THE_TOP = tuple(Lock(f"n{i}", string=3) for i in range(2, 17, 2))
+WITH_THE_HAND = tuple(
+    Lock(f"n{i}", Direction.DOWN if i % 2 else Direction.UP, string=None if i % 2 else 2) for i in range(1, 17)
+)
+AGAINST_THE_HAND = tuple(replace(lock, direction=Direction(-int(lock.direction or 1))) for lock in WITH_THE_HAND)
 THERE_AND_BACK = (Lock("n1", start=0.01, end=0.59), Lock("n3", end=0.01))
 SWALLOWED = (
     Lock("n1", start=0.02, end=0.50),
@@ -132,6 +137,24 @@ CASES = {
         Score("[mf] (c2:2 d2) | (e2 f2) | g2:1", 170, "cello", THERE_AND_BACK),
         Score("[p] (c2:4 d2) (e2 f2) | g2:1", 120, "cello"),
     ),
+    "crossing-fast": (
+        Score("[mf] " + "g3:16 e5 " * 8, 100, locks=TO_THE_TOP),
+        Score("[mf] " + "g3:16 e5 " * 8, 15, locks=TO_THE_TOP),
+    ),
+    "skip-no-time": (
+        Score("[mf] " + "g3:16 e5 " * 8, 100, locks=TO_THE_TOP),
+        Score("[mf] " + "g3:16 d4 " * 8, 100),
+    ),
+    "crossing-hard": (
+        Score("[mf] " + "d4:16 b4 " * 8, 80, locks=AGAINST_THE_HAND),
+        Score("[mf] " + "d4:16 b4 " * 8, 80, locks=WITH_THE_HAND),
+    ),
+    "angle-carried": (Score("[f] c2:4 a3:2d | a3:1", 60, "cello"), Score("[f] g3:4 e5:2d | e5:1", 60)),
+    "voice-lost": (
+        Score("[ff] (g3+e5:1 | g3+e5:1)", 48),
+        Score("[mf] d4+b4:2 d4+b4"),
+    ),
+    "chord-out-of-reach": (Score("[mf] g3+a3+e4:2 d4"), Score("[mf] g3+d4+b4:2 d4")),
 }  # fmt: skip
 
 
