@@ -13,7 +13,14 @@ help:
 	@echo "make assets  rebuild styles, scripts, fonts and the schema (needs Node)"
 	@echo "make shots   refresh docs/screenshots from the demo data"
 
-$(V)/.run: requirements-build.txt requirements.txt pyproject.toml $(wildcard src/pathway/core/planning/*.pyx)
+LOOPS := $(wildcard src/pathway/core/planning/*_loop.pyx)
+BUILT := $(wildcard src/pathway/core/planning/*_loop.*.so)
+ifneq ($(words $(LOOPS)),$(words $(BUILT)))
+$(V)/.run: compile # a compiled loop is missing
+endif
+compile: ;
+
+$(V)/.run: requirements-build.txt requirements.txt pyproject.toml $(LOOPS)
 	$(PY) -m venv $(V)
 	$(BIN)/pip install -qq --require-hashes -r requirements-build.txt
 	$(BIN)/pip install -qq --require-hashes -r requirements.txt
@@ -60,4 +67,4 @@ test: check node_modules/.ok browser
 shots: $(V)/.dev browser
 	$(BIN)/python scripts/shots.py
 
-.PHONY: help assets browser demo check test shots
+.PHONY: compile help assets browser demo check test shots
