@@ -10,7 +10,7 @@ with both weights together within what the bow may press. A voice that is too li
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
@@ -60,11 +60,6 @@ class DoubleStops:
     most: FloatArray  # both forces together [N]
     nearest: FloatArray  # d, bridge to hair [m]
     furthest: FloatArray
-
-    def turned(self) -> "DoubleStops":
-        """Return the same with the other voice leading."""
-        values = {field.name: getattr(self, field.name) for field in fields(self)}
-        return DoubleStops(**{**values, "leads": self.seconds, "seconds": self.leads})
 
 
 @dataclass(frozen=True)
