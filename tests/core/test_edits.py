@@ -101,6 +101,16 @@ def test_manner_ending_string_and_lead_shape_the_stroke(plan: Plan) -> None:
     assert _after(plan, "lead", double.id, "bottom").note[double.id].lead.string != double.lead.string
 
 
+def test_another_lead_or_string_is_searched_for_anew_around_it() -> None:
+    """Only the tone's strings change, yet the path near it is the one found under the new speeds."""
+    long = plan_of("[f] " + " | ".join(["(g3+e5:2d g3+d5:4)", "g3+e5:1"] * 4))
+    changed = replan(long, edited_locks(long, Edit(What.LEAD, ("n9",), "bottom")).values())
+    assert changed.note["n9"].lead.string != long.note["n9"].lead.string
+    assert problems_of(changed) == []
+    kept = changed.problem.total(long.path)
+    assert changed.problem.total(changed.path) <= kept + 0.05
+
+
 def test_everything_can_be_left_to_the_plan_again(plan: Plan) -> None:
     """One thing, or all that was set on the notes and their strokes."""
     locked = _after(_after(plan, "direction", "n5", "up"), "weight", "n5", "0.9")

@@ -67,6 +67,10 @@ def _reshaped(plan: Plan, locks: Mapping[str, Lock]) -> tuple[Draft, Path, slice
         return plan.draft, plan.path, None
     draft = plan.draft.reshaped(locks)
     before, after = shared_ends(plan.draft.segments, draft.segments)
+    for i, (one, other) in enumerate(zip(plan.draft.placements, draft.placements, strict=True)):
+        if one is not other and one != other:  # another string or lead: its stroke has other speeds and another way in
+            k = draft.stroke_at(i)
+            before, after = min(before, k), min(after, len(draft.segments) - 1 - k)
     fresh = len(draft.segments) - before - after
     old, new = len(plan.draft.segments), len(draft.segments)
     if not fresh and old == new:
