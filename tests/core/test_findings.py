@@ -10,7 +10,7 @@ from pathway.core.planning import Plan
 from pathway.core.planning.findings.tone import LEVEL_SHORT
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Finding, Severity, Tone
-from pathway.core.planning.tone import TOO_LIGHT, Voices, tone_of
+from pathway.core.planning.tone import TOO_LIGHT, Voices, tone_class, tone_of
 from pathway.core.planning.validate import problems_in, problems_of
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
@@ -187,6 +187,4 @@ def test_links_must_be_what_they_are_called(small_plan: Plan) -> None:
 
 def test_tone_classes_have_their_borders() -> None:
     """Airy under .08, pressed over .92."""
-    from pathway.core.planning.assemble import tone_class
-
     assert [tone_class(q) for q in (0.05, 0.5, 0.95)] == [Tone.AIRY, Tone.CORE, Tone.PRESSED]

@@ -3,15 +3,17 @@
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
+import numpy as np
 import pytest
 
 from pathway.core.physics.string import SoundingString
 from pathway.core.planning import Lock, Passage, Plan, Settings, plan_part
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Onset
-from pathway.core.planning.starts import Sound, onset_of
+from pathway.core.planning.starts import Sounds, onsets_of
 from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import frequency
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from tests.helpers import HEADS, part_of
 
@@ -174,10 +176,11 @@ def test_a_start_too_light_for_its_string_chokes() -> None:
     """The wedge of clean starts is closed; on a ringing string, or caught, the note speaks all the same."""
     rig = preset("violin")
     string = SoundingString.of(rig.instrument, 0, 0)
-    sound = Sound(string, 55, 0.2, 0.05, 2.0, 0.1, 0.3, 1.0)
+    light = [string.impedance, 1, frequency(55), 0.2, 0.05, 2.0, 0.1, 0.3, 1.0, 0.3, 0.98]
+    sounds = Sounds(*(np.array([value]) for value in light))
 
     def onset(kind: str, *, ringing: bool) -> Onset:
-        return onset_of(sound, STROKE_TYPES[kind], rig, 0.3, 0.98, ringing=ringing)
+        return onsets_of(sounds, [STROKE_TYPES[kind]], [ringing], rig)[0]
 
     assert not onset("detache", ringing=False).clean
     assert onset("detache", ringing=True).clean

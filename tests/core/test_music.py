@@ -74,7 +74,7 @@ def test_accents_are_pulses_on_top() -> None:
     part = part_of("[p] d4:4> e4 f4^ g4")
     curve = LevelCurve(part)
     assert [curve.pulse(event) for event in part.events] == [3, 0, 4.5, 0]
-    assert curve.of(part.events[0]) == -9
+    assert curve.at(part.events[0].place) == -9
 
 
 def test_places_are_named_for_the_player() -> None:

@@ -101,6 +101,11 @@ class Measure:
         return unit * 3 if compound else unit
 
     @cached_property
+    def beat_count(self) -> float:
+        """Return how many beats the full bar has."""
+        return float(self.full / self.beat_length)
+
+    @cached_property
     def _beat(self) -> float:
         return float(self.beat_length)
 

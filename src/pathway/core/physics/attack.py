@@ -7,9 +7,14 @@ tone stands come from a time-domain simulation of our own: likely, not certain.
 import math
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from pathway.core.physics.lever import weight_moment
-from pathway.core.physics.string import FRICTION_DROP
+from pathway.core.physics.string import FRICTION_DROP, FloatArray, Floats
 from pathway.core.rig.bow import Bow
+
+Flags = bool | NDArray[np.bool_]  # one or many
 
 SOON = 0.010  # no start is quicker [s]
 _SLOW_STARTS = ((0.50, 0.150), (0.90, 0.250), (math.inf, 0.400))  # open length below [m], slowest start [s]
@@ -18,26 +23,21 @@ ACCENT = 1.5  # most that an accent multiplies the force by [1]
 CATCHES = (1.5, 2.0)  # resting force before a caught start over the force of the note [1]
 RINGING, FROM_REST, CAUGHT, OUTSIDE = 0.65, 0.9, 1.6, 2.5  # periods until the tone stands, times β
 RELEASE = 1.5  # periods times β before half the catch is let go; it is gone after twice that
-_PRESSED = ((0.95, 1.0, 1.1), (1.0, 1.8, 4.7))  # place in the window → factor on the periods
+_PRESSED = ((0.95, 1.0, 1.1), (1.0, 1.8, 4.7))  # place in the window → factor on the periods, straight in its log
 COME_BACK = 0.060  # to set a lifted bow again [s]
 
 
 @dataclass(frozen=True, slots=True)
 class Wedge:
-    """The accelerations with which a tone starts cleanly [m/s²]; where ``low > high`` none does."""
+    """The accelerations with which tones start cleanly [m/s²]; where ``low > high`` none does."""
 
-    low: float  # slower ones choke
-    high: float  # quicker ones slip
-    best: float
-
-    @property
-    def open(self) -> bool:
-        """Whether any start is clean."""
-        return self.low <= self.high
+    low: FloatArray  # slower ones choke
+    high: FloatArray  # quicker ones slip
+    best: FloatArray
 
 
-def wedge(force: float, beta: float, frequency: float, impedance: float) -> Wedge:
-    """Return the clean starts of a string.
+def wedge(force: Floats, beta: Floats, frequency: Floats, impedance: Floats) -> Wedge:
+    """Return the clean starts of strings; all arguments broadcast.
 
     Args:
         force: F [N].
@@ -48,24 +48,26 @@ def wedge(force: float, beta: float, frequency: float, impedance: float) -> Wedg
     scale = attack_scale(force, beta, frequency, impedance)
     low = 0.42 * (beta / 0.1) ** -0.42 * scale
     high = 1.05 * scale * force / (force + 0.7 * impedance)
-    return Wedge(low, high, min(0.65 * scale, math.sqrt(low * high)))
+    return Wedge(low, high, np.minimum(0.65 * scale, np.sqrt(low * high)))
 
 
-def attack_scale(force: float, beta: float, frequency: float, impedance: float) -> float:
+def attack_scale(force: Floats, beta: Floats, frequency: Floats, impedance: Floats) -> FloatArray:
     """Return K = β² f Δμ F/Z [m/s²], the acceleration that all clean starts are told against."""
-    return beta**2 * frequency * FRICTION_DROP * force / impedance
+    return np.asarray(beta**2 * frequency * FRICTION_DROP * force / impedance)
 
 
-def rise_time(speed: float, start: Wedge, sounding: float, open_length: float) -> float:
+def rise_time(speed: Floats, start: Wedge, sounding: Floats, open_length: float) -> FloatArray:
     """Return how long the bow should take to gather speed [s].
 
     Args:
-        speed: v of the note [m/s].
-        start: its wedge.
-        sounding: of the note [s]; at most half of it is used.
+        speed: v of the notes [m/s].
+        start: their wedges.
+        sounding: of the notes [s]; at most half of it is used.
         open_length: of the open strings [m]; long ones need more time.
     """
-    return min(max(speed / start.best, SOON), slowest_start(open_length), sounding / 2)
+    gathered = np.maximum(speed / start.best, SOON)
+    times: FloatArray = np.minimum(np.minimum(gathered, slowest_start(open_length)), sounding / 2)
+    return times
 
 
 def slowest_start(open_length: float) -> float:
@@ -73,26 +75,21 @@ def slowest_start(open_length: float) -> float:
     return next(most for below, most in _SLOW_STARTS if open_length < below)
 
 
-def periods_to_speak(beta: float, place: float, *, ringing: bool, caught: bool, clean: bool) -> float:
-    """Return how many periods pass until the tone stands.
+def periods_to_speak(beta: Floats, place: Floats, ringing: Flags, caught: Flags, clean: Flags) -> FloatArray:
+    """Return how many periods pass until tones stand.
 
     Args:
         beta: β [1].
         place: q in the force window [1].
-        ringing: the string sounds already: a change of bow or a slurred crossing.
-        caught: the hand set the start with weight.
-        clean: the start lies in the wedge.
+        ringing: whether the string sounds already: a change of bow or a slurred crossing.
+        caught: whether the hand sets the start with weight.
+        clean: whether the start lies in the wedge.
     """
-    if not clean:
-        periods = OUTSIDE / beta * math.exp(4 * max(0.0, 0.7 - place))
-    else:
-        periods = (RINGING if ringing else CAUGHT if caught else FROM_REST) / beta
+    plain = np.where(ringing, RINGING, np.where(caught, CAUGHT, FROM_REST)) / beta
+    periods = np.where(clean, plain, OUTSIDE / beta * np.exp(4 * np.maximum(0.0, 0.7 - place)))
     at, factors = _PRESSED
-    if place <= at[0]:
-        return periods
-    i = 0 if place < at[1] else 1
-    share = min((place - at[i]) / (at[i + 1] - at[i]), 1.0)
-    return float(periods * factors[i] * (factors[i + 1] / factors[i]) ** share)
+    slower: FloatArray = periods * np.exp(np.interp(place, at, np.log(factors)))
+    return slower
 
 
 def resting_force(force: float, greatest: float) -> tuple[float, float]:
@@ -121,15 +118,19 @@ def most_catches(beta: float, frequency: float, catch: float, gap: float) -> flo
     return 1 / max(catch / gap, release_time(beta, frequency) / (1 - gap))
 
 
-def accent_force(force: float, greatest: float, place: float, bow: Bow, gravity_share: float, torque: float) -> float:
+def accent_force(
+    force: Floats, greatest: Floats, place: Floats, bow: Bow, gravity_share: Floats, torque: float
+) -> FloatArray:
     """Return the force [N] an accent reaches at a place: by habit, by the string and by the hand."""
-    by_hand = (torque + weight_moment(bow, gravity_share)) / (place + bow.pivot)
-    return min(ACCENT * force, HEAVIEST * greatest, by_hand)
+    by_hand = (torque + weight_moment(bow, 1.0) * gravity_share) / (place + bow.pivot)
+    reached: FloatArray = np.minimum(np.minimum(ACCENT * force, HEAVIEST * greatest), by_hand)
+    return reached
 
 
-def dip_time(speed: float, start: Wedge, open_length: float) -> float:
+def dip_time(speed: Floats, start: Wedge, open_length: float) -> FloatArray:
     """Return how long the tone dips at a change of bow [s]: from a speed over the last 2 cm to rest, and back."""
-    return 2 * min(speed / start.best, slowest_start(open_length))
+    dips: FloatArray = 2 * np.minimum(speed / start.best, slowest_start(open_length))
+    return dips
 
 
 def join_is_heard(dip: float, beta: float, frequency: float, open_length: float) -> bool:

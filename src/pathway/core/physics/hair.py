@@ -2,11 +2,11 @@
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
-from pathway.core.physics.string import Floats
+from pathway.core.physics.string import FloatArray, Floats
 from pathway.core.rig.bow import Bow
 
 _TILTS = np.radians([0.0, 15.0, 30.0, 45.0])
@@ -30,23 +30,24 @@ def hair_stiffness(place: Floats, bow: Bow) -> Floats:
     return bow.tension * (1 / place + 1 / (bow.hair - place))
 
 
-def wood_force(place: float, tilt: float, bow: Bow) -> float:
+def wood_force(place: Floats, tilt: Floats, bow: Bow) -> Floats:
     """Return the force [N] that puts the stick on the string at a place and tilt."""
-    return float(hair_stiffness(place, bow)) * bow.clearance * (1 - LOWERED * tilt / MOST_TILT)
+    return hair_stiffness(place, bow) * bow.clearance * (1 - LOWERED * tilt / MOST_TILT)
 
 
 @dataclass(frozen=True, slots=True)
 class Tilt:
-    """The tilt at one moment of a note."""
+    """The tilt at some moments of notes."""
 
-    angle: float
-    wood: bool  # no tilt that the string allows keeps the stick off it
+    angle: FloatArray
+    wood: NDArray[np.bool_]  # no tilt that the string allows keeps the stick off it
 
 
-def tilt_at(wanted: float, force: float, place: float, bow: Bow, sounding_length: float) -> Tilt:
+def tilt_at(wanted: Floats, force: Floats, place: Floats, bow: Bow, sounding_length: Floats) -> Tilt:
     """Return the tilt nearest to the wanted one at which hair and stick agree with the string.
 
     A short string wants less hair, a heavy bow a flatter stick; where both cannot be had, the hair wins.
+    All arguments but the bow broadcast.
 
     Args:
         wanted: by stroke type and colour [rad].
@@ -55,14 +56,8 @@ def tilt_at(wanted: float, force: float, place: float, bow: Bow, sounding_length
         bow: the bow.
         sounding_length: ℓ [m].
     """
-    least = least_tilt(bow, sounding_length)
-    flat = bow.tension * (1 / place + 1 / (bow.hair - place)) * bow.clearance * WOOD_NEAR
+    least = np.interp(-WIDEST * sounding_length / bow.ribbon, -_SHARES, _TILTS)
+    flat = wood_force(place, 0.0, bow) * WOOD_NEAR
     most = MOST_TILT / LOWERED * (1 - force / flat)
-    return Tilt(max(least, min(max(wanted, 0.0), most, MOST_TILT)), wood=least > most)
-
-
-@lru_cache(maxsize=4096)
-def least_tilt(bow: Bow, sounding_length: float) -> float:
-    """Return the least tilt [rad] at which the hair is narrow enough for a string of a length [m]."""
-    share = WIDEST * sounding_length / bow.ribbon
-    return float(np.interp(-share, -_SHARES, _TILTS))
+    angle = np.maximum(least, np.minimum(np.maximum(wanted, 0.0), np.minimum(most, MOST_TILT)))
+    return Tilt(angle, wood=least > most)

@@ -11,7 +11,7 @@ def weight_moment(bow: Bow, gravity_share: float) -> float:
     return gravity_share * bow.mass * GRAVITY * (bow.centre + bow.pivot)
 
 
-def hand_torque(force: Floats, place: Floats, bow: Bow, gravity_share: float) -> Floats:
+def hand_torque(force: Floats, place: Floats, bow: Bow, gravity_share: Floats) -> Floats:
     """Return τ(x) = F (x + a) − g₁ m g (x_c + a) [N m].
 
     Positive: the index finger presses; negative: the little finger carries.
@@ -20,9 +20,9 @@ def hand_torque(force: Floats, place: Floats, bow: Bow, gravity_share: float) ->
         force: F at the string [N].
         place: x along the hair from the frog [m]; broadcasts with force.
         bow: the bow.
-        gravity_share: g₁, share of the bow's weight that presses this string [1].
+        gravity_share: g₁, share of the bow's weight that presses the string [1].
     """
-    return force * (place + bow.pivot) - weight_moment(bow, gravity_share)
+    return force * (place + bow.pivot) - gravity_share * weight_moment(bow, 1.0)
 
 
 def passive_weight(place: Floats, bow: Bow, gravity_share: float) -> Floats:

@@ -8,7 +8,7 @@ from pathway.core.music import Event, Mark, Part
 HAIRPIN_STEP = 4.0  # what a hairpin without a goal changes [dB], our choice
 REACH = 1.0  # a mark this soon after a hairpin is its goal [quarters]
 EARLY = 0.25  # or this much before its end [quarters]
-LATE = 0.9  # where in a note its late level is taken [1]
+LATE = 0.9  # where in a note its closing level is taken [1]
 ACCENT, STRONG_ACCENT, SUDDEN = 3.0, 4.5, 6.0  # pulse on top of the note's level [dB]
 
 
@@ -31,11 +31,13 @@ class LevelCurve:
         self._levels = [mark.level_db for mark in marks]
         self._sudden = {float(d.onset) for d in part.dynamics if d.sudden}
         self._ramps: list[_Ramp] = []
+        self._ramp_starts: list[float] = []
         for pin in sorted(part.hairpins, key=lambda pin: pin.start):
             start, end = float(pin.start), float(pin.end)
             base = self.at(start)
             goal = self._goal(end, base, 1 if pin.grows else -1)
             self._ramps.append(_Ramp(start, end, base, goal))
+            self._ramp_starts.append(start)
             i = bisect_left(self._onsets, end)
             if i == len(self._onsets) or self._onsets[i] > end + REACH:
                 self._onsets.insert(i, end)
@@ -52,25 +54,19 @@ class LevelCurve:
 
     def at(self, onset: float) -> float:
         """Return the level [dB] at a place."""
-        r = bisect_right(self._ramps, onset, key=lambda ramp: ramp.start) - 1
+        r = bisect_right(self._ramp_starts, onset) - 1
         if r >= 0 and onset < self._ramps[r].end:
             ramp = self._ramps[r]
             return ramp.base + (ramp.goal - ramp.base) * (onset - ramp.start) / (ramp.end - ramp.start)
         i = bisect_right(self._onsets, onset) - 1
         return self._levels[i] if i >= 0 else 0.0
 
-    def late(self, event: Event) -> float:
-        """Return the level [dB] near the end of an event."""
-        return self.at(event.place + LATE * (event.until - event.place))
-
-    def of(self, event: Event) -> float:
-        """Return the mean level [dB] over an event."""
-        return (self.at(event.place) + self.late(event)) / 2
-
     def pulse(self, event: Event) -> float:
         """Return the accent on top of the event's level [dB]; 0 where there is none."""
         if event.place in self._sudden:
             return SUDDEN
+        if not event.marks:
+            return 0.0
         if Mark.STRONG_ACCENT in event.marks:
             return STRONG_ACCENT
         return ACCENT if Mark.ACCENT in event.marks else 0.0

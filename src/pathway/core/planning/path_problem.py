@@ -8,6 +8,7 @@ tried out on real parts.
 from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
 from enum import IntEnum
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -108,7 +109,17 @@ class PathProblem:
         arrays = {f.name: getattr(self, f.name) for f in fields(self) if f.name not in {"low", "high"}}
         return replace(self, **{name: array[span] for name, array in arrays.items()})
 
-    @property
+    @cached_property
+    def log_preferred(self) -> FloatArray:
+        """Return ln of the preferred speeds."""
+        return np.log(self.preferred)
+
+    @cached_property
+    def log_limits(self) -> tuple[FloatArray, FloatArray]:
+        """Return ln of the slowest and fastest speeds."""
+        return np.log(self.slowest), np.log(self.fastest)
+
+    @cached_property
     def moving_before(self) -> FloatArray:
         """Return the moving time of the stroke before each one [s]; 1 for the first."""
         return np.concatenate([[1.0], self.moving[:-1]])
@@ -139,8 +150,8 @@ class PathProblem:
         even = np.append(0.0, log_speed[1:] - log_speed[:-1]) - self.wanted_step
         links = path.links
         return {
-            "speed": SPEED * (log_speed - np.log(self.preferred)) ** 2,
-            "limits": LIMITS * outside(log_speed, np.log(self.slowest), np.log(self.fastest)) ** 2,
+            "speed": SPEED * (log_speed - self.log_preferred) ** 2,
+            "limits": LIMITS * outside(log_speed, *self.log_limits) ** 2,
             "zone": ZONE * (self.beyond_zone((path.starts + path.ends) / 2) / ZONE_UNIT) ** 2,
             "home": HOME * (self.from_home(path) / ZONE_UNIT) ** 2,
             "start": START * (self.beyond_start(path) / ZONE_UNIT) ** 2,
@@ -154,7 +165,7 @@ class PathProblem:
 
     def total(self, path: Path) -> float:
         """Return the whole cost of a path."""
-        return float(sum(term.sum() for term in self.terms(path).values()))
+        return float(np.sum(sum(self.terms(path).values())))
 
     def short_of_keep(self, path: Path) -> FloatArray:
         """Return how much hair is lacking ahead of a stroke's end against what should be kept back [m]."""
@@ -196,4 +207,6 @@ def outside(value: FloatArray, low: FloatArray, high: FloatArray) -> FloatArray:
 
 def way_before(path: Path) -> FloatArray:
     """Return the way [m] from the end of the stroke before to each stroke's start; 0 for the first."""
-    return np.append(0.0, np.abs(path.starts[1:] - path.ends[:-1]))
+    ways = np.zeros(len(path.starts))
+    np.abs(path.starts[1:] - path.ends[:-1], out=ways[1:])
+    return ways

@@ -80,16 +80,17 @@ class _Pattern:
         self.below = np.stack([columns[i] >= columns[j] for i, j in pairs])
         self.place = np.where(self.below, place, 0).ravel()
 
-    def slope(self, residual: FloatArray, factors: list[FloatArray]) -> FloatArray:
-        """Return what the residuals add to the gradient; factors are their derivatives by the unknowns."""
-        weights = (np.stack(factors) * residual).ravel()
-        return np.bincount(self.columns, weights, self.count).astype(np.float64)
+    def added(self, residuals: FloatArray, factors: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Return what R residuals of each stroke add to the gradient and to the bands, one band after the other.
 
-    def bands(self, factors: list[FloatArray]) -> FloatArray:
-        """Return what the residuals add to the bands below the diagonal, one after the other."""
-        stacked = np.stack(factors)
-        products = np.where(self.below, stacked[self.one] * stacked[self.other], 0.0)
-        return np.bincount(self.place, products.ravel(), (BANDS + 1) * self.count).astype(np.float64)
+        Args:
+            residuals: shape (R, K).
+            factors: their derivatives by the unknowns, shape (R, unknowns, K).
+        """
+        weights = (factors * residuals[:, None]).sum(axis=0)
+        products = np.where(self.below, (factors[:, self.one] * factors[:, self.other]).sum(axis=0), 0.0)
+        slope = np.bincount(self.columns, weights.ravel(), self.count).astype(np.float64)
+        return slope, np.bincount(self.place, products.ravel(), (BANDS + 1) * self.count).astype(np.float64)
 
 
 class _Patterns:
@@ -164,41 +165,34 @@ def _equations(
     log_speed = np.log(lengths / problem.times(path))
     to_end = path.directions / lengths  # ∂ ln v/∂ end; by the start it is the opposite
 
-    off = log_speed - np.log(problem.preferred)
-    over = outside(log_speed, np.log(problem.slowest), np.log(problem.fastest))
+    off = log_speed - problem.log_preferred
+    over = outside(log_speed, *problem.log_limits)
     beyond = problem.beyond_zone((path.starts + path.ends) / 2)
     limit = np.where(over != 0, np.sqrt(LIMITS), 0.0)
     short = problem.short_of_keep(path)
     keep = np.where(short > 0, np.sqrt(KEEP) / KEEP_UNIT, 0.0)
     zone = np.where(beyond != 0, np.sqrt(ZONE) / ZONE_UNIT, 0.0)
-    home = np.sqrt(HOME) / ZONE_UNIT
+    home = np.full(len(lengths), np.sqrt(HOME) / ZONE_UNIT)
     off_start = problem.beyond_start(path)
     start = np.where(off_start != 0, np.sqrt(START) / ZONE_UNIT, 0.0)
-    half_home = np.full(len(lengths), home / 2)
-    slope, bands = np.zeros(unknowns.count), np.zeros((BANDS + 1) * unknowns.count)
-    for residual, factors in (
-        (off, [-SPEED * to_end, SPEED * to_end]),
-        (limit * over, [-limit * to_end, limit * to_end]),
-        (zone * beyond, [zone / 2, zone / 2]),
-        (home * problem.from_home(path), [half_home, half_home]),
-        (start * off_start, [start, np.zeros(len(start))]),
-        (keep * short, [np.zeros(len(keep)), (keep * path.directions).astype(np.float64)]),
-    ):
-        slope += patterns.alone.slope(residual, factors)
-        bands += patterns.alone.bands(factors)
+    none = np.zeros(len(lengths))
+    residuals = [off, limit * over, zone * beyond, home * problem.from_home(path), start * off_start, keep * short]
+    by_start = [-SPEED * to_end, -limit * to_end, zone / 2, home / 2, start, none]
+    by_end = [SPEED * to_end, limit * to_end, zone / 2, home / 2, none, keep * path.directions]
+    slope, bands = patterns.alone.added(np.array(residuals), np.array([by_start, by_end]).swapaxes(0, 1))
 
     even = log_speed[1:] - log_speed[:-1] - problem.wanted_step[1:]
     weight = np.sqrt(np.where(even > 0, problem.speeding[1:], problem.slowing[1:]))
     here, before = weight * to_end[1:], weight * to_end[:-1]
-    slope += patterns.pair.slope(weight * even, [before, -before, -here, here])
-    bands += patterns.pair.bands([before, -before, -here, here])
+    more = patterns.pair.added((weight * even)[None], np.array([[before, -before, -here, here]]))
+    slope, bands = slope + more[0], bands + more[1]
 
     lifted = patterns.lifted
     if lifted.size:
         way = path.starts[lifted] - path.ends[lifted - 1]
         pull = np.sqrt(RETAKE_PER_METRE / (2 * np.maximum(np.abs(way), 0.01)))
-        slope += patterns.way.slope(pull * way, [-pull, pull])
-        bands += patterns.way.bands([-pull, pull])
+        more = patterns.way.added((pull * way)[None], np.array([[-pull, pull]]))
+        slope, bands = slope + more[0], bands + more[1]
     return slope, bands.reshape(BANDS + 1, unknowns.count)
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import NamedTuple
 
 from pathway.core.music import Clock, Event, Measure, Part
 from pathway.core.planning.asks import NOTHING, Ask
@@ -19,6 +20,7 @@ SAME_PLACE = 1e-6  # [quarters]
 PHRASE_REST = 0.4  # a rest that ends a phrase [s]
 RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
 CHANGED_LEVEL = 1.0  # a stroke grows or fades if its ends differ by this [dB]
+_EVEN = Profile.EVEN  # looked up once: an enumeration looks its members up by name
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +129,7 @@ def strength_of(measure: Measure, beat: float, stress: Stress = BY_METER, bar: i
     elif beat == 1:
         strength = FIRST_BEAT
     else:
-        beats = float(measure.full / measure.beat_length)
+        beats = measure.beat_count
         middle = beats % 2 == 0 and beat == 1 + beats / 2 and (beats == 4 or measure.beat_type in {2, 8})
         strength = HALF_BAR if middle else BEAT if beat == int(beat) else OFF_BEAT
     light_bar = bool(stress.bars) and bar % stress.group + 1 not in stress.bars
@@ -284,6 +286,17 @@ def _strength(part: Part, event: Event, ask: Ask) -> float:
     return strength_of(measure, measure.beat_of(event.place), ask.stress, event.measure - ask.first_bar)
 
 
+class _Read(NamedTuple):
+    """An event on the clock and on the level curve."""
+
+    event: Event
+    ask: Ask
+    begin: float  # [s]
+    end: float  # [s]
+    opening: float  # level as it begins [dB]
+    closing: float  # and near its end [dB]
+
+
 class _Reader:
     """Reads strokes off a part."""
 
@@ -295,14 +308,14 @@ class _Reader:
         self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
     ) -> Segment:
         """Return one stroke."""
-        main = next((event for event in group if not event.grace), group[0])
-        ask = self._ask(main)
-        kind = self._kind(group, main, ask, lock)
-        notes = self._notes(group, kind, lock.exit if lock else None)
-        strength = _strength(self.part, main, ask)
+        read = [self._read(event) for event in group]
+        main = next((one for one in read if not one.event.grace), read[0])
+        kind = self._kind(read, main, lock)
+        notes = self._notes(read, kind, lock.exit if lock else None)
+        strength = _strength(self.part, main.event, main.ask)
         after = next((event for event in following or () if not event.grace), None)
         change = notes[-1].level_ends[1] - notes[0].level_ends[0]
-        plain = Profile.SWELL if ask.style is Style.EARLY else Profile.EVEN
+        plain = Profile.SWELL if main.ask.style is Style.EARLY else _EVEN
         return Segment(
             notes=notes,
             kind=kind,
@@ -310,31 +323,25 @@ class _Reader:
             printed=next((event.bow for event in group if event.bow), None),
             strength=strength,
             first_of_bar=strength == FIRST_BEAT,
-            upbeat=(after is None or after.measure != main.measure) and strength < HALF_BAR,
+            upbeat=(after is None or after.measure != main.event.measure) and strength < HALF_BAR,
             grows=0 if abs(change) < CHANGED_LEVEL else (1 if change > 0 else -1),
-            profile=(lock.profile if lock else None) or ask.profile or plain,
+            profile=(lock.profile if lock else None) or main.ask.profile or plain,
         )
 
-    def _ask(self, event: Event) -> Ask:
-        return self.asks[event.id]
+    def _read(self, event: Event) -> _Read:
+        ask, place, until = self.asks[event.id], event.place, event.until
+        return _Read(
+            event,
+            ask,
+            self._seconds(event, ask, place),
+            self._seconds(event, ask, until),
+            self.curve.at(place),
+            self.curve.at(place + LATE * (until - place)),
+        )
 
-    def _kind(self, group: list[Event], main: Event, ask: Ask, lock: Lock | None) -> StrokeType:
-        if lock is not None and lock.kind is not None:
-            return STROKE_TYPES[lock.kind]
-        separate = [event for event in group if not event.tied and not event.grace]
-        seconds = self._seconds(group[-1], end=True) - self._seconds(main)
-        rate = len(separate) / seconds if seconds > 0 else 0.0
-        printed = type_of(main.marks, len(separate), rate, self.curve.of(main))
-        if ask.kind is None:
-            return printed
-        asked = at_rate(STROKE_TYPES[ask.kind], rate)
-        against = contradiction(asked, main.marks, len(separate))
-        return printed if against and not (ask.by_passage and against == "dots") else asked
-
-    def _seconds(self, event: Event, *, end: bool = False) -> float:
+    def _seconds(self, event: Event, ask: Ask, onset: float) -> float:
         """Return when an event begins or ends [s], swung where its passage swings."""
-        onset = event.until if end else event.place
-        swing = self._ask(event).stress.swing
+        swing = ask.stress.swing
         if swing == 1.0:
             return self.clock.seconds(onset)
         measure = self.part.measures[event.measure]
@@ -344,35 +351,47 @@ class _Reader:
         swung = share * 2 * turn if share < 0.5 else turn + (share - 0.5) * 2 * (1 - turn)
         return self.clock.seconds(float(measure.onset) + (beats + swung) * length)
 
-    def _notes(self, group: list[Event], kind: StrokeType, exits: Exit | None) -> tuple[Note, ...]:
+    def _kind(self, read: Sequence[_Read], main: _Read, lock: Lock | None) -> StrokeType:
+        if lock is not None and lock.kind is not None:
+            return STROKE_TYPES[lock.kind]
+        separate = sum(not one.event.tied and not one.event.grace for one in read)
+        seconds = read[-1].end - main.begin
+        rate = separate / seconds if seconds > 0 else 0.0
+        printed = type_of(main.event.marks, separate, rate, (main.opening + main.closing) / 2)
+        if main.ask.kind is None:
+            return printed
+        asked = at_rate(STROKE_TYPES[main.ask.kind], rate)
+        against = contradiction(asked, main.event.marks, separate)
+        return printed if against and not (main.ask.by_passage and against == "dots") else asked
+
+    def _notes(self, read: Sequence[_Read], kind: StrokeType, exits: Exit | None) -> tuple[Note, ...]:
         notes: list[Note] = []
-        waiting: list[Event] = []
-
-        def place_graces(begin: float, length: float) -> float:
-            each = min(GRACE, GRACE_SHARE * length / len(waiting)) if waiting else 0.0
-            for j, grace in enumerate(waiting):
-                notes.append(self._note(grace, begin + j * each, begin + (j + 1) * each, each))
-            taken = each * len(waiting)
-            waiting.clear()
-            return begin + taken
-
-        for event in group:
-            begin, end = self._seconds(event), self._seconds(event, end=True)
-            if event.grace:
-                waiting.append(event)
+        waiting: list[_Read] = []
+        for one in read:
+            if one.event.grace:
+                waiting.append(one)
                 continue
-            begin = place_graces(begin, end - begin)
-            gap = self._ask(event).gap
-            silent = kind.gap if gap is None or len(group) > 1 else gap
-            if exits is not None and event is group[-1]:
+            begin = self._graces(waiting, one.begin, one.end - one.begin, notes) if waiting else one.begin
+            gap, last = one.ask.gap, one is read[-1]
+            silent = kind.gap if gap is None or len(read) > 1 else gap
+            if exits is not None and last:
                 silent = max(silent, exits.silence) if exits is not Exit.JOINED else 0.0
-            ends = kind.stops_inside or event is group[-1]
-            notes.append(self._note(event, begin, end, (end - begin) * (1 - silent * ends)))
-        place_graces(self._seconds(group[-1]), GRACE)
+            sounds = 1 - silent * (kind.stops_inside or last)
+            notes.append(self._note(one, begin, one.end, (one.end - begin) * sounds))
+        if waiting:
+            self._graces(waiting, read[-1].begin, GRACE, notes)
         return tuple(notes)
 
-    def _note(self, event: Event, begin: float, end: float, sounding: float) -> Note:
-        ask, curve = self._ask(event), self.curve
-        onset, late = event.place, event.until
-        ends = curve.at(onset) + ask.offset_db, curve.at(onset + LATE * (late - onset)) + ask.offset_db
-        return Note(event, begin, end, sounding, sum(ends) / 2, curve.pulse(event), ends, ask, onset)
+    def _graces(self, waiting: list[_Read], begin: float, length: float, notes: list[Note]) -> float:
+        """Lay the waiting grace notes at the beginning of a length of time [s]; return where they end [s]."""
+        each = min(GRACE, GRACE_SHARE * length / len(waiting))
+        for j, grace in enumerate(waiting):
+            notes.append(self._note(grace, begin + j * each, begin + (j + 1) * each, each))
+        end = begin + each * len(waiting)
+        waiting.clear()
+        return end
+
+    def _note(self, read: _Read, begin: float, end: float, sounding: float) -> Note:
+        event, ask = read.event, read.ask
+        ends = read.opening + ask.offset_db, read.closing + ask.offset_db
+        return Note(event, begin, end, sounding, sum(ends) / 2, self.curve.pulse(event), ends, ask, event.place)

@@ -1,10 +1,14 @@
 """How every stroke begins, joins the next and ends: advice in seconds, and what is likely to be heard."""
 
-from dataclasses import dataclass
-from math import log10
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+
+import numpy as np
+from numpy.typing import NDArray
 
 from pathway.core.physics.attack import (
     COME_BACK,
+    Wedge,
     accent_force,
     dip_time,
     join_is_heard,
@@ -13,10 +17,9 @@ from pathway.core.physics.attack import (
     rise_time,
     wedge,
 )
-from pathway.core.physics.string import SoundingString
+from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Onset
-from pathway.core.planning.strings import Placement
 from pathway.core.rig.instrument import Rig, frequency
 from pathway.core.technique.stroke_types import Start, StrokeType
 
@@ -25,59 +28,56 @@ AUDIBLE_FROM = -5.0  # softer joins are not heard [dB]
 
 
 @dataclass(frozen=True, slots=True)
-class Sound:
-    """What the onset of a note depends on."""
+class Sounds:
+    """What the onsets and ends of some notes depend on; arrays of one shape."""
 
-    string: SoundingString
-    midi: int
-    speed: float  # [m/s]
-    force: float  # [N]
-    greatest: float  # F_max [N]
-    beta: float
-    place: float  # q
-    sounding: float  # [s]
+    impedance: FloatArray  # Z [kg/s]
+    loops: FloatArray  # in which the string sounds
+    frequency: FloatArray  # [Hz]
+    speed: FloatArray  # [m/s]
+    force: FloatArray  # [N]
+    greatest: FloatArray  # F_max [N]
+    beta: FloatArray
+    place: FloatArray  # q
+    sounding: FloatArray  # [s]
+    hair: FloatArray  # where the note begins [m]
+    gravity_share: FloatArray  # g₁ of its string
+
+    def at(self, rows: NDArray[np.int64]) -> "Sounds":
+        """Return some of them."""
+        return Sounds(*(getattr(self, field.name)[rows] for field in fields(self)))
 
     @property
-    def frequency(self) -> float:
-        """Return the pitch [Hz]."""
-        return frequency(self.midi)
+    def wedge(self) -> Wedge:
+        """Return their clean starts."""
+        return wedge(self.force, self.beta * self.loops, self.frequency, self.impedance)
 
 
-def sound_of(note: NotePlan, placed: Placement) -> Sound:
-    """Return what the onset and the end of a planned note depend on."""
-    lead = note.lead
-    return Sound(placed.lead, lead.midi, note.speed, lead.force, lead.window[1], lead.beta, lead.place, note.sounding)
-
-
-def onset_of(sound: Sound, kind: StrokeType, rig: Rig, hair: float, gravity_share: float, *, ringing: bool) -> Onset:
-    """Return how a note begins.
+def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[bool], rig: Rig) -> list[Onset]:
+    """Return how notes begin.
 
     Args:
-        sound: the note.
-        kind: its stroke type.
+        sounds: the notes.
+        kinds: their stroke types.
+        ringing: whether the string of each sounds already.
         rig: instrument, bow and hand.
-        hair: where on the hair it begins [m].
-        gravity_share: g₁ of its string.
-        ringing: the string sounds already.
     """
-    start = wedge(sound.force, sound.beta * sound.string.loops, sound.frequency, sound.string.impedance)
-    rise = rise_time(sound.speed, start, sound.sounding, rig.instrument.length)
-    caught = kind.start is Start.CATCH
-    clean = ringing or caught or (start.open and sound.speed / rise >= start.low)
-    periods = periods_to_speak(sound.beta, sound.place, ringing=ringing, caught=caught, clean=clean)
-    strongest = accent_force(sound.force, sound.greatest, hair, rig.bow, gravity_share, rig.torque_limit)
-    return Onset(rise, periods / sound.frequency, clean, attack_level(strongest, sound.force))
+    start, rings = sounds.wedge, np.array(ringing, bool)
+    caught = np.array([kind.start is Start.CATCH for kind in kinds], bool)
+    rise = rise_time(sounds.speed, start, sounds.sounding, rig.instrument.length)
+    clean = rings | caught | ((start.low <= start.high) & (sounds.speed / rise >= start.low))
+    speak = periods_to_speak(sounds.beta, sounds.place, rings, caught, clean) / sounds.frequency
+    strongest = accent_force(
+        sounds.force, sounds.greatest, sounds.hair, rig.bow, sounds.gravity_share, rig.torque_limit
+    )
+    attack = np.maximum(0.0, 20 * np.log10(strongest / sounds.force))
+    rows = zip(rise.tolist(), speak.tolist(), clean.tolist(), attack.tolist(), strict=True)
+    return [Onset(*row) for row in rows]
 
 
-def attack_level(strongest: float, force: float) -> float:
-    """Return 20 log₁₀ of an accent's force over the note's own [dB]; never negative."""
-    return float(max(0.0, 20 * log10(strongest / force)))
-
-
-def join_dip(sound: Sound, rig: Rig) -> float:
-    """Return how long the tone dips where the bow turns after a note [s]."""
-    start = wedge(sound.force, sound.beta * sound.string.loops, sound.frequency, sound.string.impedance)
-    return dip_time(TURNED_AT * sound.speed, start, rig.instrument.length)
+def join_dips(sounds: Sounds, rig: Rig) -> FloatArray:
+    """Return how long the tone dips where the bow turns after notes [s]."""
+    return dip_time(TURNED_AT * sounds.speed, sounds.wedge, rig.instrument.length)
 
 
 def join_stands_out(dip: float, note: NotePlan, rig: Rig) -> bool:
@@ -87,11 +87,11 @@ def join_stands_out(dip: float, note: NotePlan, rig: Rig) -> bool:
     return audible and join_is_heard(dip, lead.beta, frequency(lead.midi), rig.instrument.length)
 
 
-def fastest_catch(sound: Sound, kind: StrokeType) -> float | None:
+def fastest_catch(note: NotePlan, kind: StrokeType) -> float | None:
     """Return how many caught strokes a second a string takes [1/s]; None for other starts."""
     if kind.start is not Start.CATCH or kind.catch == 0:
         return None
-    return most_catches(sound.beta, sound.frequency, kind.catch, max(kind.gap, 0.05))
+    return most_catches(note.lead.beta, frequency(note.lead.midi), kind.catch, max(kind.gap, 0.05))
 
 
 def exit_of(kind: StrokeType, following: Link | None, rest_after: float) -> str:

@@ -103,7 +103,7 @@ def choose_strings(
     heads = [_held(note.event.heads, (locked or {}).get(note.event.id), instrument) for note in notes]
     singing = [segment.kind.key in SINGING for segment in segments for _ in segment.notes]
     costs = [
-        hand.costs(held) + _wishes(note, instrument, sings)
+        _with_wishes(hand.costs(held), note, instrument, sings)
         for note, held, sings in zip(notes, heads, singing, strict=True)
     ]
     eases = np.ones(len(notes))
@@ -116,7 +116,7 @@ def choose_strings(
     if found is None:
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
     return [
-        _at_position(hand.place(held, string), int(POSITIONS[position]))
+        hand.place(held, string, int(POSITIONS[position]))
         for held, string, position in zip(heads, *found.tolist(), strict=True)
     ]
 
@@ -129,19 +129,18 @@ def _held(heads: tuple[Head, ...], string: int | None, instrument: Instrument) -
     return tuple(replace(h, string=len(instrument.strings) - string) if h is top else h for h in heads)
 
 
-def _wishes(note: Note, instrument: Instrument, sings: bool) -> FloatArray:
-    """Cost of each string against words, passages and an open string's different voice; shape (strings, 1)."""
-    costs = np.zeros((len(instrument.strings), 1))
-    if note.ask.string is not None:
-        costs += AGAINST_WISH
-        costs[note.ask.string] = 0.0
-    if sings and note.end - note.begin > SINGING_FROM:
-        costs[[i for i, string in enumerate(instrument.strings) if string.midi == note.event.top.midi]] += OPEN_SINGING
-    return costs
-
-
-def _at_position(placed: Placement, position: int) -> Placement:
-    return replace(placed, position=position) if any(string.stopped for string in placed.sounding) else placed
+def _with_wishes(costs: FloatArray, note: Note, instrument: Instrument, sings: bool) -> FloatArray:
+    """Add what each string costs against words, passages and an open string's different voice."""
+    asked, opens = note.ask.string, sings and note.end - note.begin > SINGING_FROM
+    if asked is None and not opens:
+        return costs
+    wishes = np.zeros((len(instrument.strings), 1))
+    if asked is not None:
+        wishes += AGAINST_WISH
+        wishes[asked] = 0.0
+    if opens:
+        wishes[[i for i, string in enumerate(instrument.strings) if string.midi == note.event.top.midi]] += OPEN_SINGING
+    return costs + wishes
 
 
 def _check_range(part: Part, events: Sequence[Event], instrument: Instrument) -> None:
@@ -172,7 +171,7 @@ class _Hand:
         self.instrument = instrument
         self.open = {string.midi for string in instrument.strings}
         self._costs: dict[_Key, FloatArray] = {}
-        self._placed: dict[tuple[_Key, int], Placement] = {}
+        self._placed: dict[tuple[_Key, int, int], Placement] = {}
         self._sounding: dict[tuple[int, int, int], SoundingString] = {}
 
     def costs(self, heads: Sequence[Head]) -> FloatArray:
@@ -198,21 +197,23 @@ class _Hand:
         cost: FloatArray = fits - 1 + THICK * thick + REACH * sum(semitones) + LEFT_OUT * left_out
         return cost
 
-    def place(self, heads: Sequence[Head], top: int) -> Placement:
-        """Return the placement with the top head on a string that can hold it."""
-        key = (_key(heads), top)
+    def place(self, heads: Sequence[Head], top: int, position: int) -> Placement:
+        """Return the placement with the top head on a string that can hold it, in a position of the hand."""
+        key = (_key(heads), top, position)
         if key not in self._placed:
-            self._placed[key] = self._lay(heads, top)
+            self._placed[key] = self._lay(heads, top, position)
         return self._placed[key]
 
-    def _lay(self, heads: Sequence[Head], top: int) -> Placement:
+    def _lay(self, heads: Sequence[Head], top: int, position: int) -> Placement:
         placed = self._try(heads, top)
         if placed is None:
             raise ScoreError(f"{pitch_name(heads[0].midi)} does not lie on string {top + 1}")
         touched = placed[1]
         strings = tuple(top - i for i in range(len(touched)))
         sounding = tuple(self._string(i, *touch) for i, touch in zip(strings, touched, strict=True))
-        return Placement(tuple(h.midi for h in _from_top(heads)[: len(strings)]), strings, sounding)
+        pitches = tuple(head.midi for head in _from_top(heads)[: len(strings)])
+        stopped = any(string.stopped for string in sounding)
+        return Placement(pitches, strings, sounding, position if stopped else 0)
 
     def _string(self, string: int, semitones: int, loops: int) -> SoundingString:
         key = (string, semitones, loops)

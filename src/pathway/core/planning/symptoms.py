@@ -122,7 +122,7 @@ def _torque(p: _Place) -> float:
 
 
 def _wood(p: _Place) -> float:
-    limit = wood_force((p.note.start + p.note.end) / 2, p.note.tilt, p.plan.rig.bow)
+    limit = float(wood_force((p.note.start + p.note.end) / 2, p.note.tilt, p.plan.rig.bow))
     return max(0.0, 1 - p.note.force / limit)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,6 +31,7 @@ SOFT_DEEPER, FOCUSED_HIGHER = 0.12, 0.14  # in the window, for a whole step of c
 PLACE_LIMITS = (0.20, 0.85)
 TOO_LIGHT = 0.25  # in the window; below it the place moves outward
 SEARCH = 24  # halvings when it does
+_CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
 
 
 @dataclass(frozen=True)
@@ -108,17 +110,21 @@ def _outward(
     beta: FloatArray, speeds: FloatArray, cap: FloatArray, strings: StringRow, furthest: FloatArray
 ) -> FloatArray:
     """Move the place out where the most force a player gives would be too light for it."""
-    light = force_window(speeds, beta, strings).place(cap) < TOO_LIGHT
-    if not light.any():
+    light = np.flatnonzero(force_window(speeds, beta, strings).place(cap) < TOO_LIGHT)
+    if not light.size:
         return beta
-    low, high = beta.copy(), np.where(light, np.maximum(furthest, beta), beta)
+    speeds, cap, strings = speeds[light], cap[light], strings.shaped(lambda array: array[light])
+    low, high = beta[light], np.maximum(furthest, beta)[light]
     for _ in range(SEARCH):
         middle = (low + high) / 2
         still = force_window(speeds, middle, strings).place(cap) < TOO_LIGHT
         low, high = np.where(still, middle, low), np.where(still, high, middle)
-    return np.where(light, high, beta)
+    moved = beta.copy()
+    moved[light] = high
+    return moved
 
 
+@lru_cache(maxsize=16)
 def plain_shares(rig: Rig) -> FloatArray:
     """F/F_max of a plain mezzo-forte on every open string; brightness is told against it."""
     instrument = rig.instrument
@@ -134,6 +140,6 @@ def plain_shares(rig: Rig) -> FloatArray:
 
 def tone_class(place: float) -> Tone:
     """Return what a place in the force window sounds like."""
-    if place < AIRY:
-        return Tone.AIRY
-    return Tone.PRESSED if place > PRESSED else Tone.CORE
+    if AIRY <= place <= PRESSED:
+        return _CORE
+    return Tone.AIRY if place < AIRY else Tone.PRESSED

@@ -51,7 +51,7 @@ def sounded(asked: Voices, tone: ToneOfVoices, placements: Sequence[Placement], 
         placements: of the notes.
         rig: instrument, bow and hand.
     """
-    result = [_alone(placed, tone, i) for i, placed in enumerate(placements)]
+    result = _alone(tone, placements)
     rows = [i for i, placed in enumerate(placements) if len(placed.strings) > 1]
     if rows:
         for i, found in zip(rows, _together(asked, tone, placements, rows, rig), strict=True):
@@ -59,17 +59,17 @@ def sounded(asked: Voices, tone: ToneOfVoices, placements: Sequence[Placement], 
     return result
 
 
-def _alone(placed: Placement, tone: ToneOfVoices, i: int) -> Sounded:
-    voice = _voice(
-        placed,
-        placed.leading,
-        float(tone.beta[i]),
-        float(tone.force[i]),
-        (float(tone.window.lower[i]), float(tone.window.upper[i])),
-        float(tone.place[i]),
-        float(tone.level_db[i]),
+def _alone(tone: ToneOfVoices, placements: Sequence[Placement]) -> list[Sounded]:
+    """Return the leading string of every note, as if no other sounded."""
+    windows = zip(tone.window.lower.tolist(), tone.window.upper.tolist(), strict=True)
+    tones = zip(
+        tone.beta.tolist(), tone.force.tolist(), windows, tone.place.tolist(), tone.level_db.tolist(), strict=True
     )
-    return Sounded((voice,), float(tone.contact[i]), int(tone.lane[i]), float(tone.brightness[i]))
+    rest = zip(tone.contact.tolist(), tone.lane.tolist(), tone.brightness.tolist(), strict=True)
+    return [
+        Sounded((_voice(placed, placed.leading, *sound),), *others)
+        for placed, sound, others in zip(placements, tones, rest, strict=True)
+    ]
 
 
 def _voice(

@@ -148,6 +148,8 @@ def type_of(marks: Collection[Mark], notes_in_stroke: int, notes_per_second: flo
         notes_per_second: their rate [1/s].
         level_db: against a plain mezzo-forte.
     """
+    if not marks:
+        return STROKE_TYPES["legato" if notes_in_stroke > 1 else "detache"]
     if Mark.TREMOLO in marks:
         return STROKE_TYPES["tremolo"]
     short = Mark.DOT in marks or Mark.WEDGE in marks

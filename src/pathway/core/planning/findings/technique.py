@@ -9,7 +9,7 @@ from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT, Bounce
 from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.path_wishes import bounce_place, bounce_room
 from pathway.core.planning.plan import Finding, NotePlan, Severity
-from pathway.core.planning.starts import fastest_catch, sound_of
+from pathway.core.planning.starts import fastest_catch
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
@@ -38,7 +38,7 @@ def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
         return
     if kind.catch == 0 and rate <= min(kind.most_per_second or rate, DETACHE_MEDIUM):
         return
-    catch = fastest_catch(sound_of(scene.notes_of(k)[0], scene.placed(k)), kind) if kind.catch else None
+    catch = fastest_catch(scene.notes_of(k)[0], kind) if kind.catch else None
     limits = [limit for limit in (kind.most_per_second, catch) if limit is not None]
     if not limits:
         return
