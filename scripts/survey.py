@@ -3,6 +3,7 @@
 import argparse
 import gc
 import re
+import statistics
 import sys
 import time
 from collections import Counter
@@ -28,7 +29,7 @@ def main() -> None:
     parser.add_argument("--least", type=int, default=700, help="notes of the shortest part to take")
     parser.add_argument("--parts", type=int, default=12)
     parser.add_argument("--every", type=int, default=7, help="take each so-many-th score")
-    parser.add_argument("--rounds", type=int, default=3, help="0: count findings only")
+    parser.add_argument("--rounds", type=int, default=5, help="0: count findings only")
     wanted = parser.parse_args()
     gc.set_threshold(50_000, 20, 20)  # as the command line does
     touched, notes, codes = 0, 0, Counter[str]()
@@ -46,8 +47,7 @@ def main() -> None:
             ratios.append(_timed(found, plan, rig, wanted.rounds))
     _say(f"{notes} notes, {100 * touched / max(notes, 1):.1f} % touched: {dict(codes.most_common())}")
     if ratios:
-        middle = sorted(ratios)[len(ratios) // 2]
-        _say(f"plan ÷ engrave: {min(ratios):.2f} to {max(ratios):.2f}, median {middle:.2f}")
+        _say(f"plan ÷ engrave: {min(ratios):.2f} to {max(ratios):.2f}, median {statistics.median(ratios):.2f}")
 
 
 def _say(text: str) -> None:
@@ -56,24 +56,25 @@ def _say(text: str) -> None:
 
 
 def _timed(found: PartScore, plan: Plan, rig: str, rounds: int) -> float:
-    engraved = _best(rounds, lambda: engraver().draw(found.mei, 900))
-    planned = _best(rounds, lambda: plan_part(found.part, preset(rig)))
-    helped = _best(1, lambda: [fixes_for(plan, finding) for finding in plan.findings])
+    pairs = []
+    for _ in range(rounds):  # in turn: a machine changes its speed within seconds
+        engraved = _seconds(lambda: engraver().draw(found.mei, 900))
+        planned = _seconds(lambda: plan_part(found.part, preset(rig)))
+        helped = _seconds(lambda: [fixes_for(plan, finding) for finding in plan.findings])
+        pairs.append((planned / engraved, (planned + helped) / engraved))
+    plain, whole = (statistics.median(ratios) for ratios in zip(*pairs, strict=True))
     _say(
         f"{len(plan.bowed):5} notes {len(plan.strokes):5} strokes  engrave {engraved:.2f} s"
-        f"  plan {planned / engraved:.2f}  with fixes {(planned + helped) / engraved:.2f}"
+        f"  plan {plain:.2f}  with fixes {whole:.2f}"
         f"  {len(plan.findings)} findings",
     )
-    return planned / engraved
+    return plain
 
 
-def _best(rounds: int, work: Callable[[], object]) -> float:
-    times = []
-    for _ in range(rounds):
-        start = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - start)
-    return min(times)
+def _seconds(work: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
 
 
 def _parts(least: int, every: int, count: int) -> Iterator[tuple[PartScore, str]]:

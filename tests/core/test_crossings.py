@@ -18,7 +18,7 @@ from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.hand_loops import Figure, hand_loop
+from pathway.core.technique.hand_loops import Figure, Step, alternating, hand_loop
 from tests.helpers import HEADS, plan_of
 
 VIOLIN, CELLO, VIOL = preset("violin"), preset("cello"), preset("treble-viol")
@@ -80,6 +80,9 @@ def test_a_viol_rolls_over_silent_strings_and_its_hair_lies_shifted() -> None:
     assert rolls
     assert problems_of(plan) == []
     for crossing in rolls:
+        slower = min(plan.note[crossing.from_note].speed, plan.note[crossing.to_note].speed)
+        assert crossing.dip == pytest.approx(0.4 * slower)
+        assert crossing.over == pytest.approx(0.040 * crossing.skips)
         before, after = plan.note[crossing.from_note], plan.note[crossing.to_note]
         wanted = contact_shift(VIOL.instrument, crossing.from_string, crossing.to_string)
         assert after.start - before.end == pytest.approx(wanted, abs=1e-6)
@@ -139,11 +142,22 @@ def test_the_old_angle_carried_over_betrays_itself_on_the_cello() -> None:
 
 def test_the_hand_draws_a_loop_that_grows_towards_the_tip() -> None:
     """One bow a note: a closed loop; the other way round with the other string first; higher at the tip."""
-    easy, hard = Figure(1, 1, False, 0.08), Figure(1, 1, True, 0.08)
+    easy, hard = (alternating(1, 1, 0.08, higher_on_down=higher) for higher in (False, True))
     frog, tip = hand_loop(easy, 0.06, VIOLIN), hand_loop(easy, 0.58, VIOLIN)
     assert frog[0] == pytest.approx(frog[-1])
     assert _area(frog) * _area(hand_loop(hard, 0.06, VIOLIN)) < 0
     assert _height(tip) > 2.5 * _height(frog)
+
+
+def test_the_hand_goes_through_every_string_of_a_figure() -> None:
+    """Three strings and back in two bows: the level of each at the middle of its note, for as long as it lasts."""
+    figure = Figure([Step(0, 1), Step(1, 1), Step(2, 2)], [Step(2, 1), Step(0, 1)], 0.10)
+    loop = hand_loop(figure, 0.3, VIOLIN)
+    levels = [math.atan2(y, x) for x, y in loop]
+    wanted = {0.125: 0, 0.375: 1, 0.75: 2, 1.25: 2, 1.75: 0}  # phase → string
+    for phase, string in wanted.items():
+        assert levels[round(phase * 36)] == pytest.approx(VIOLIN.instrument.level(string), abs=0.03)
+    assert loop[0] == pytest.approx(loop[-1])
 
 
 def _area(points: list[tuple[float, float]]) -> float:

@@ -211,7 +211,7 @@ class Part:
     def place(self, event: Event) -> str:
         """Return where an event stands, for messages: bar, beat and pitch."""
         measure = self.measures[event.measure]
-        beat = f"{measure.beat_of(event.place):g}"
+        beat = f"{measure.beat_of(event.place):.3g}"
         return f"bar {measure.number}, beat {beat}, {pitch_name(event.top.midi)}"
 
     @property

@@ -137,6 +137,8 @@ class CrossingDoc(_Model):
     turn_deg: float = Field(default=0.0, description="of the stick, seen from above")
     drift_cm: float = Field(default=0.0, description="of the contact, if the stick kept its old direction")
     shift_cm: float = Field(default=0.0, description="of the contact along the hair; positive towards the tip")
+    dip_cm_s: float = Field(default=0.0, description="speed of the bow over silent strings, in a roll")
+    over_s: float = Field(default=0.0, description="time it takes to roll over them, at least")
 
 
 class PieceOfChordDoc(_Model):

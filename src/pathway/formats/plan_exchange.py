@@ -243,6 +243,8 @@ def _crossings(plan: Plan) -> list[CrossingDoc]:
                 "turn_deg": _round(math.degrees(c.turn)),
                 "drift_cm": _cm(c.drift),
                 "shift_cm": _cm(c.shift),
+                "dip_cm_s": _cm(c.dip),
+                "over_s": _round(c.over),
             }
         )
         for c in plan.crossings

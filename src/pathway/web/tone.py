@@ -54,7 +54,7 @@ class ToneView:
         """Return which note lies on the map."""
         note, lead = self.note, self.note.lead
         string = self.plan.rig.instrument.strings[lead.string].letter
-        return f"Bar {note.measure}, beat {note.beat:g}: {pitch_name(lead.midi)} on {string}"
+        return f"{note.where.capitalize()}: {pitch_name(lead.midi)} on {string}"
 
     @cached_property
     def _string(self) -> SoundingString:
@@ -154,7 +154,7 @@ class ToneView:
         for id_ in self._balance.worst:
             note = self.plan.note[id_]
             off = f"{signed(note.level_db - note.target_db, 1)} dB"
-            found.append((id_, f"Bar {note.measure}, beat {note.beat:g}: {off}"))
+            found.append((id_, f"{note.where.capitalize()}: {off}"))
         return found
 
     @property

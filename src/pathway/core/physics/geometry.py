@@ -11,6 +11,7 @@ HAND_BEHIND_PIVOT = 0.10  # from the hold's pivot to the hand's far side [m]
 TURN_SHARE = 0.5  # of the level that the stick turns, seen from above, where the instrument is held down; our estimate
 FASTEST_HAND = 1.6  # in a crossing [m/s]
 ROLL_TIME = 0.040  # to roll over one silent string [s]
+ROLL_SPEED = 0.4  # of the bow meanwhile, against the slower of the two notes; our estimate
 
 
 def crossing_angle(instrument: Instrument, from_string: int, to_string: int) -> float:

@@ -4,6 +4,8 @@ from collections.abc import Mapping, Sequence
 
 from pathway.core.physics.geometry import (
     ALTERNATING,
+    ROLL_SPEED,
+    ROLL_TIME,
     crossing_angle,
     crossing_limb,
     drift,
@@ -80,6 +82,8 @@ def crossing_between(
         turn=turn,
         drift=drift(after.end - after.start, turn),
         shift=after.start - before.end if rolling else 0.0,
+        dip=ROLL_SPEED * min(before.speed, after.speed) if rolling else 0.0,
+        over=ROLL_TIME * (abs(target - source) - 1) if rolling else 0.0,
     )
 
 

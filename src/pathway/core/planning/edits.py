@@ -158,7 +158,7 @@ def _slurred(plan: Plan, locks: dict[str, Lock], notes: Sequence[NotePlan], edit
 
 def _value(plan: Plan, id_: str, edit: Edit) -> object:
     note = plan.note[id_]
-    place = f"bar {note.measure}, beat {note.beat:g}"
+    place = note.where
     if edit.what in _NUMBERS:
         return _NUMBERS[edit.what](plan, note, edit)
     word = edit.value or ""

@@ -118,7 +118,7 @@ def _candidates(plan: Plan, finding: Finding, strokes: list[StrokePlan]) -> Iter
     k = plan.stroke_index[strokes[0].id]
     near = [plan.strokes[i].id for i in (k, k + 1, k - 1) if 0 <= i < len(plan.strokes)]
     for id_ in (id_ for id_ in near if id_ in plan.locks):
-        text = f"Leave the stroke at bar {plan.note[id_].measure}, beat {plan.note[id_].beat:g}, to the plan again"
+        text = f"Leave the stroke at {plan.note[id_].where}, to the plan again"
         yield _Candidate(Fix(f"unlock-{id_}", text, "", frees=id_), without_lock(id_))
     makers = {
         "runs-out": (_splits, _retakes, _turns, _softer, _tempi),
@@ -157,14 +157,14 @@ def _splits(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterato
     proposed = [stroke.id for stroke in strokes if stroke.proposed]
     if proposed:
         note = plan.note[proposed[0]]
-        text = f"Change the bow at bar {note.measure}, beat {note.beat:g}, as proposed"
+        text = f"Change the bow at {note.where}, as proposed"
         locks = tuple(Lock(id_, divide=Break.SPLIT) for id_ in proposed)
         yield _Candidate(Fix("split", text, "", locks=locks), accept(proposed))
         return
     middle = (plan.note[notes[0]].onset + plan.note[notes[-1]].onset) / 2
     for id_ in sorted(notes[1:], key=lambda n: abs(plan.note[n].onset - middle))[:2]:
         note = plan.note[id_]
-        text = f"Begin a new bow at bar {note.measure}, beat {note.beat:g}"
+        text = f"Begin a new bow at {note.where}"
         yield _Candidate(Fix("split", text, "", locks=(Lock(id_, divide=Break.SPLIT),)), split_at(id_))
 
 

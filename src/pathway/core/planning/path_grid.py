@@ -24,7 +24,7 @@ from pathway.core.planning.path_problem import (
     outside,
 )
 
-FINE, COARSE = 0.025, 0.03  # steps of the grid, to plan and to have a look [m]
+FINE, COARSE = 0.025, 0.04  # steps of the grid, to plan and to have a look [m]
 TOO_FAST = 1.25  # times the greatest speed: longer strokes are not tried
 FREE = -1  # of a place that is not pinned
 

@@ -104,12 +104,13 @@ class _Patterns:
         self.way = _Pattern([end[lifted - 1], start[lifted]], unknowns.count)
 
 
-def refine(problem: PathProblem, path: Path) -> Path:
+def refine(problem: PathProblem, path: Path, enough: float = ENOUGH) -> Path:
     """Return the path with its places moved downhill; directions and links stay.
 
     Args:
         problem: K strokes.
         path: a path of K strokes whose joined strokes meet.
+        enough: relative gain at which to stop.
     """
     unknowns = _Unknowns.of(path, problem)
     places = unknowns.gather(path)
@@ -135,7 +136,7 @@ def refine(problem: PathProblem, path: Path) -> Path:
             break
         gain = cost - trial_cost
         path, places, cost = trial, trial_places, trial_cost
-        if gain < ENOUGH * cost:
+        if gain < enough * cost:
             break
     return path
 

@@ -97,6 +97,11 @@ class NotePlan:
         return abs(self.end - self.start)
 
     @property
+    def where(self) -> str:
+        """Return where it stands, for messages: bar and beat."""
+        return f"bar {self.measure}, beat {self.beat:.3g}"
+
+    @property
     def force(self) -> float:
         """Return the whole bow force [N]; of a chord in pieces, that of its last one."""
         if self.chord is None:
@@ -162,6 +167,8 @@ class Crossing:
     turn: float = 0.0  # of the stick, seen from above
     drift: float = 0.0  # of the contact over the new note, if the stick kept its old direction [m]
     shift: float = 0.0  # of the contact along the hair, in a roll; positive towards the tip [m]
+    dip: float = 0.0  # speed of the bow over the silent strings, in a roll: slower, but no halt [m/s]
+    over: float = 0.0  # time it takes to roll over them, at least [s]
 
     @property
     def speed(self) -> float:

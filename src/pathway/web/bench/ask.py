@@ -8,7 +8,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from pathway.core.planning.plan import NotePlan, Plan
 from pathway.core.planning.two_strings import TwoStrings
 from pathway.core.rig import Rig, preset
-from pathway.core.technique.hand_loops import Figure
+from pathway.core.rig.bow import Direction
+from pathway.core.technique.hand_loops import Figure, Step, alternating
 from pathway.errors import OutOfRange
 
 
@@ -54,11 +55,14 @@ class BenchAsk(BaseModel):
             raise OutOfRange("the place on the hair", self.hair, 100 * low, 100 * high, "cm")
 
     @property
+    def higher_on_down(self) -> bool:
+        """Whether the higher string begins the down-bow; an odd pattern meets the up-bow with the other string."""
+        return (self.begins == "higher") != (self.notes % 2 == 1 and self.bow == "up")
+
+    @property
     def figure(self) -> Figure:
         """Return the crossing figure."""
-        turned = self.notes % 2 == 1 and self.bow == "up"  # an odd figure meets the up-bow with the other string
-        higher_on_down = (self.begins == "higher") != turned
-        return Figure(self.lower, self.notes, higher_on_down, self.speed / 100 * FIGURE_TIME)
+        return alternating(self.lower, self.notes, self.speed / 100 * FIGURE_TIME, higher_on_down=self.higher_on_down)
 
 
 FIGURE_TIME = 0.25  # of one note of the figure [s]
@@ -82,6 +86,25 @@ def ask_of(plan: Plan, note: NotePlan) -> BenchAsk:
         hair=round(100 * (note.start + note.end) / 2, 1),
         tilt=None if double else round(math.degrees(note.level), 1),
     )
+
+
+def figure_of(plan: Plan, note: NotePlan) -> Figure | None:
+    """Return what the stroke of a note and its neighbour in the other direction draw; None on one string, or alone."""
+    k = plan.stroke_index[note.stroke or ""]
+    near = [plan.strokes[i] for i in (k + 1, k - 1) if 0 <= i < len(plan.strokes)]
+    other = next((stroke for stroke in near if stroke.direction is not plan.strokes[k].direction), None)
+    if other is None:
+        return None
+    pair = [plan.strokes[k], other] if plan.strokes[k].direction is Direction.DOWN else [other, plan.strokes[k]]
+    down, up = ([_step(plan.note[id_]) for id_ in stroke.notes] for stroke in pair)
+    if len({step.string for step in (*down, *up)}) == 1:
+        return None
+    return Figure(down, up, abs(plan.strokes[k].end - plan.strokes[k].start))
+
+
+def _step(note: NotePlan) -> Step:
+    strings = [voice.string for voice in note.voices]
+    return Step(sum(strings) / len(strings), note.sounding)
 
 
 def _semitones(plan: Plan, vibrating: float) -> int:

@@ -1,6 +1,7 @@
 """What the bench shows: figures beside pictures, for two strings, a crossing and a chord."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -17,7 +18,7 @@ from pathway.core.planning.plan import NotePlan
 from pathway.core.planning.two_strings import TwoStrings, single_band
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.double_stops import UNDER, Shared
-from pathway.core.technique.hand_loops import hand_loop
+from pathway.core.technique.hand_loops import Figure, hand_loop
 from pathway.core.technique.schools import School, level_cue
 from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
 from pathway.web.bench import pictures
@@ -50,8 +51,8 @@ class CrossingAt:
 class BenchView:
     """Two strings of a rig under one bow, and the way between them."""
 
-    def __init__(self, ask: BenchAsk, note: NotePlan | None = None) -> None:
-        self.ask, self.note = ask, note
+    def __init__(self, ask: BenchAsk, note: NotePlan | None = None, figure: Figure | None = None) -> None:
+        self.ask, self.note, self.figure = ask, note, figure
         self.two: TwoStrings = ask.two
         self.rig = self.two.rig
 
@@ -208,8 +209,19 @@ class BenchView:
     @property
     def loops(self) -> str:
         """Return the picture of the hand's way at frog, middle and tip."""
-        figure, hair = self.ask.figure, self.rig.bow.hair
-        return pictures.loops_picture([(name, hand_loop(figure, share * hair, self.rig)) for name, share in PLACES])
+        return self._loops(self.ask.figure, PLACES)
+
+    @property
+    def own_loops(self) -> str:
+        """Return the picture of what the hand draws around the note as it is played, and elsewhere on the hair."""
+        if self.figure is None or self.note is None:
+            return ""
+        here = (self.note.start + self.note.end) / 2 / self.rig.bow.hair
+        return self._loops(self.figure, (("here", here), *PLACES))
+
+    def _loops(self, figure: Figure, places: Sequence[tuple[str, float]]) -> str:
+        hair = self.rig.bow.hair
+        return pictures.loops_picture([(name, hand_loop(figure, share * hair, self.rig)) for name, share in places])
 
     @property
     def crossings(self) -> list[CrossingAt]:
@@ -229,8 +241,7 @@ class BenchView:
         turned = f" The stick turns by {abs(turn):.1f}°, seen from above." if turn else ""
         if self.ask.notes > 1 or not self.rig.hard_way:
             return f"No easy or hard way round here.{turned}"
-        higher_first = self.ask.figure.higher_on_down
-        hard = is_hard_way(1 if higher_first else -1, Direction.DOWN, self.rig.hard_way)
+        hard = is_hard_way(1 if self.ask.higher_on_down else -1, Direction.DOWN, self.rig.hard_way)
         return f"This is the {'hard' if hard else 'easy'} way round.{turned}"
 
     @property

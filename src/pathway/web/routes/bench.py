@@ -9,7 +9,7 @@ from pathway.core.rig import PRESETS
 from pathway.errors import NotFound
 from pathway.formats.patterns import Pattern, pattern_score
 from pathway.formats.score import ScoreFile
-from pathway.web.bench.ask import BenchAsk, ask_of
+from pathway.web.bench.ask import BenchAsk, ask_of, figure_of
 from pathway.web.bench.view import BenchView
 from pathway.web.routes.parts import DeskOf, PagesOf
 
@@ -26,14 +26,14 @@ def show_bench(
     note: str | None = None,
 ) -> Response:
     """The bench with what its fields say, or with a note of a piece on it."""
-    title, planned = "", None
+    title, planned, figure = "", None, None
     if piece is not None:
         now = desk.open(piece)
         planned = now.plan.note.get(note or "")
         if planned is None or planned.stroke is None:
             raise NotFound("There is no bowed note there", advice="Choose another note.")
-        ask, title = ask_of(now.plan, planned), now.piece.title
-    view = BenchView(ask, planned)
+        ask, title, figure = ask_of(now.plan, planned), now.piece.title, figure_of(now.plan, planned)
+    view = BenchView(ask, planned, figure)
     rigs = [(key, rig.instrument.name) for key, rig in PRESETS.items()]
     context = {"view": view, "rigs": rigs, "piece": piece, "piece_title": title}
     return pages.render(request, "bench.html", context)

@@ -79,7 +79,7 @@ class NoteCard:
         manner = STROKE_TYPES[self.stroke.kind].name + (f" over {count} notes" if count > 1 else "")
         letters = [strings[voice.string].letter for voice in self.note.voices]
         on = " and ".join([", ".join(letters[:-1]), letters[-1]] if len(letters) > 1 else letters)
-        return f"{manner} · on {on} · beat {self.note.beat:g}"
+        return f"{manner} · on {on} · beat {self.note.beat:.3g}"
 
     @property
     def fixed(self) -> str:
@@ -262,6 +262,8 @@ class NoteCard:
         found = [
             Value("Crossing", f"{100 * crossing.travel:.0f}", "cm of hand", f"in {1000 * crossing.time:.0f} ms"),
         ]
+        if crossing.over:
+            found.append(Value("Rolls over", f"{100 * crossing.dip:.0f}", "cm/s", f"for {1000 * crossing.over:.0f} ms"))
         if crossing.turn:
             found.append(Value("The stick turns", signed(math.degrees(crossing.turn), 0), "°", "seen from above"))
         return found

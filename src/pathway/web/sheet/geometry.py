@@ -336,7 +336,7 @@ class _Drawer:
 
 def label_of(note: NotePlan, plan: Plan) -> str:
     """Return what a screen reader says of a note."""
-    place = f"bar {note.measure}, beat {note.beat:g}"
+    place = note.where
     if note.stroke is None:
         return f"{place}, plucked"
     from_music = " and ".join(spoken_pitch(v.midi) for v in note.voices)

@@ -39,8 +39,8 @@ def _divided(scene: Scene, k: int) -> Finding:
     fits = sum(stroke.lowest_tempo for stroke in pieces)
     change = scene.notes_of(k + 1)[0]
     text = (
-        f"{scene.bar(k)}: the slur lasts {time:.1f} s; no bow is that long. The plan changes it at bar "
-        f"{change.measure}, beat {change.beat:g}. It fits into one bow from {fits:.0f} a minute."
+        f"{scene.bar(k)}: the slur lasts {time:.1f} s; no bow is that long. The plan changes it at "
+        f"{change.where}. It fits into one bow from {fits:.0f} a minute."
     )
     notes = tuple(id_ for stroke in pieces for id_ in stroke.notes)
     return Finding("runs-out", Severity.HIGH, notes, text, {"lasts_s": time, "fits_from_bpm": fits})
