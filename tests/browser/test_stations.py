@@ -30,6 +30,17 @@ def test_from_music_to_tone(page: Page, tmp_path: Path, axe: str) -> None:
     new.get_by_role("button", name="Add it").click()
     expect(page.get_by_role("heading", name=re.compile("1. calm"))).to_be_visible()
 
+    page.locator("[data-edge=end]").press("ArrowRight")
+    expect(page.get_by_text("bar 1 beat 1 to bar 4 beat")).to_be_visible()
+    handle, second = page.locator("[data-edge=end]").bounding_box(), page.locator('[data-bar="2"]').bounding_box()
+    assert handle is not None
+    assert second is not None
+    page.mouse.move(handle["x"] + 13, handle["y"] + 22)
+    page.mouse.down()
+    page.mouse.move(second["x"] + 40, second["y"] + 30, steps=6)
+    page.mouse.up()
+    expect(page.get_by_text("bar 1 beat 1 to bar 2 beat")).to_be_visible()
+
     page.get_by_role("link", name=re.compile("Tone")).click()
     assert _violations(page, axe) == []
     point = page.locator(".tone-map .point")

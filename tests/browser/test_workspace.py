@@ -101,7 +101,6 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
 def test_a_fix_shows_its_ghost_and_a_finding_can_be_laid_aside(page: Page) -> None:
     """Hover a help and see it on the sheet; lay the finding aside with a reason and bring it back."""
     page.goto("/pieces/2")
-    page.on("dialog", lambda dialog: dialog.accept("it is meant so"))
     page.locator("[data-goto]").nth(1).click()
     fix = page.locator("[data-fix]").first
     fix.hover()
@@ -110,6 +109,8 @@ def test_a_fix_shows_its_ghost_and_a_finding_can_be_laid_aside(page: Page) -> No
     expect(page.locator(".ghost-ribbon")).to_have_count(0)
     count = page.locator("[data-aside]").count()
     page.locator("[data-aside]").last.click()
+    page.get_by_label("It stays as it is, because").fill("my section does it so")
+    page.get_by_role("button", name="Lay it aside").click()
     expect(page.locator("[data-aside]")).to_have_count(count - 1)
     page.get_by_text("laid aside").first.click()
     page.get_by_role("button", name="Bring back").click()

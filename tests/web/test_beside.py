@@ -55,6 +55,8 @@ def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
     assert demo.post(f"/pieces/{key}/variants/{number[1]}/take", data=data, headers=HTMX).status_code == 200
     again = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
     assert [s.end_cm for s in again.strokes] == [s.end_cm for s in first.strokes]
+    named = demo.post(f"/pieces/{key}/variants/{number[1]}/name", data={"name": "Quiet end"}, headers=HTMX).text
+    assert 'value="Quiet end"' in named
     assert "Quiet" not in demo.post(f"/pieces/{key}/variants/{number[1]}/forget", headers=HTMX).text
     assert demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).status_code == 404
 
@@ -63,9 +65,12 @@ def test_a_finding_is_laid_aside_and_brought_back(demo: TestClient) -> None:
     """It leaves the list and the count, with its reason below."""
     finding = read_plan_document(demo.get("/pieces/1/plan.json").content).findings[-1]
     data = {"code": finding.code, "note": finding.notes[0], "reason": "as my section does it"}
+    flags = demo.get("/pieces/1").text.count('class="flag')
     aside = demo.post("/pieces/1/aside", data=data, headers=HTMX).text
     assert "1 laid aside" in aside
     assert "as my section does it" in aside
+    assert demo.get("/pieces/1").text.count('class="flag') == flags - 1
+    assert "tracks-" in aside
     del data["reason"]
     assert "laid aside</summary>" not in demo.post("/pieces/1/aside", data=data, headers=HTMX).text
 

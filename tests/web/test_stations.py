@@ -41,6 +41,21 @@ def test_passages_are_added_changed_and_taken_away(demo: TestClient) -> None:
     demo.post(f"/pieces/{key}/music/passages/1/remove", data={"version": _version(demo, key)}, headers=HTMX)
 
 
+def test_a_tempo_of_ones_own_from_a_place_on(demo: TestClient) -> None:
+    """Told at the tempo the piece has now, shown on the map, kept with the piece, taken back."""
+    key = 2
+    data = {"version": _version(demo, key), "at": "bar 9", "bpm": 60}
+    assert demo.post(f"/pieces/{key}/music/tempi", data=data, headers=HTMX).status_code == 200
+    page = demo.get(f"/pieces/{key}/music").text
+    assert "♩ 60</b> from bar 9" in page
+    plan = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
+    assert [round(tempo.bpm) for tempo in plan.settings.tempi] == [60]
+    note = plan.settings.tempi[0].at
+    data = {"version": _version(demo, key)}
+    demo.post(f"/pieces/{key}/music/tempi/{note}/remove", data=data, headers=HTMX)
+    assert "from bar 9" not in demo.get(f"/pieces/{key}/music").text
+
+
 @pytest.mark.parametrize(
     ("fields", "said"),
     [

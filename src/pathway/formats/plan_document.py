@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from pathway.core.technique.chords import Form
 from pathway.errors import PlanError
 from pathway.formats.rig_document import RigDoc
-from pathway.formats.wishes_document import LockDoc, PassageDoc
+from pathway.formats.wishes_document import LockDoc, PassageDoc, TempoDoc
 
 
 class _Model(BaseModel):
@@ -31,6 +31,7 @@ class SettingsDoc(_Model):
     """Choices for the whole piece, its passages, and the player's locks."""
 
     style: Literal["modern", "early"]
+    tempi: list[TempoDoc] = []
     passages: list[PassageDoc] = []
     locks: list[LockDoc] = []
 

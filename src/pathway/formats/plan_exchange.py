@@ -37,7 +37,7 @@ from pathway.formats.plan_document import (
     WindowDoc,
 )
 from pathway.formats.rig_document import rig_document
-from pathway.formats.wishes_document import lock_document, passage_document
+from pathway.formats.wishes_document import TempoDoc, lock_document, passage_document
 
 GRAMS_PER_NEWTON = 1000 / GRAVITY
 DIGITS = 5  # of rounded numbers
@@ -57,6 +57,7 @@ def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
         rig=rig_document(plan.rig),
         settings=SettingsDoc(
             style=plan.draft.settings.style.value,
+            tempi=[TempoDoc(at=tempo.note, bpm=_round(tempo.beats_per_minute)) for tempo in plan.draft.settings.tempi],
             passages=[passage_document(passage) for passage in plan.draft.settings.passages],
             locks=[lock_document(lock) for lock in plan.locks.values()],
         ),

@@ -11,7 +11,18 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.core.music import Event, Part
 from pathway.core.planning.path_problem import Link
-from pathway.core.planning.wishes import Break, Colour, Exit, Lock, Passage, Profile, Relation, Stress, Style
+from pathway.core.planning.wishes import (
+    Break,
+    Colour,
+    Exit,
+    Lock,
+    Passage,
+    Profile,
+    Relation,
+    Stress,
+    Style,
+    TempoChange,
+)
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
@@ -83,6 +94,13 @@ class PassageDoc(_Model):
     relation: RelationDoc | None = None
 
 
+class TempoDoc(_Model):
+    """A change of tempo from a note on, told at the printed first tempo."""
+
+    at: str
+    bpm: float
+
+
 class WishesDoc(_Model):
     """Everything a player asks for beyond the page."""
 
@@ -90,6 +108,7 @@ class WishesDoc(_Model):
     version: Literal[1] = 1
     style: Style = Style.MODERN
     chords_before_beat: bool = False
+    tempi: list[TempoDoc] = []
     passages: list[PassageDoc] = []
     locks: list[LockDoc] = []
 
@@ -119,6 +138,15 @@ def passages_of(doc: WishesDoc, part: Part) -> tuple[Passage, ...]:
         PlanError: a place that is not in the part.
     """
     return tuple(_passage(passage, part) for passage in doc.passages)
+
+
+def tempi_of(doc: WishesDoc, part: Part) -> tuple[TempoChange, ...]:
+    """Return the changes of tempo of a wish file in a part.
+
+    Raises:
+        PlanError: a place that is not in the part.
+    """
+    return tuple(TempoChange(note_at(tempo.at, part), tempo.bpm) for tempo in doc.tempi)
 
 
 def locks_of(doc: WishesDoc, part: Part) -> tuple[Lock, ...]:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import Engine, delete, select
+from sqlalchemy import Engine, delete, select, update
 from sqlalchemy.orm import Session
 
 from pathway.errors import NotFound, PlanError
@@ -105,6 +105,19 @@ class Notebook:
         if found is None:
             raise NotFound("This variant is not kept any more", advice="Reload the page.")
         return found
+
+    def rename(self, piece: int, id_: int, name: str) -> None:
+        """Give a variant another name; an empty one changes nothing.
+
+        Raises:
+            NotFound: it is not kept.
+        """
+        self.variant(piece, id_)
+        if not name:
+            return
+        where = (VariantRow.piece_id == piece, VariantRow.id == id_)
+        with Session(self._engine) as session, session.begin():
+            session.execute(update(VariantRow).where(*where).values(name=name[:100]))
 
     def let_go(self, piece: int, id_: int) -> None:
         """Let a variant go."""

@@ -11,7 +11,8 @@ from pathway.core.planning import Lock, Plan, plan_part, replan, revisit
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.plan import Finding
-from pathway.core.planning.wishes import Passage
+from pathway.core.planning.timing import TEMPO_LIMITS
+from pathway.core.planning.wishes import Settings
 from pathway.core.rig import preset
 from pathway.errors import NotFound, OutOfRange, PlanError
 from pathway.formats.engraver import engraver
@@ -24,7 +25,6 @@ from pathway.store.summary import summary_of
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
 OPEN_PIECES = 12  # kept ready
-TEMPO_LIMITS = (10.0, 400.0)  # beats a minute
 _Kept = TypeVar("_Kept")
 
 
@@ -193,15 +193,14 @@ class Desk:
         settings = replace(now.plan.draft.settings, tempo_bpm=_checked_tempo(tempo_bpm))
         return replace(now, plan=plan_part(now.plan.part, now.plan.rig, settings, now.piece.revision.locks))
 
-    def set_passages(self, key: int, version: int, label: str, passages: tuple[Passage, ...]) -> Edited:
-        """Plan a piece with other passages.
+    def choose(self, key: int, version: int, label: str, settings: Settings) -> Edited:
+        """Plan a piece with other choices for the whole: its passages, its changes of tempo.
 
         Raises:
-            PlanError, OutOfRange: passages that cannot be.
+            PlanError, OutOfRange: choices that cannot be.
             NotFound, Conflict: as for change.
         """
         now = self.open(key)
-        settings = replace(now.plan.draft.settings, passages=passages)
         locks = now.piece.revision.locks
         plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
         return self._save(now, version, _revision(label, plan, locks), plan)

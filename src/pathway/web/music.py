@@ -5,6 +5,7 @@ from functools import cached_property
 
 from pathway.core.planning import Plan
 from pathway.core.planning.findings.contrast import Contrast, contrasts
+from pathway.core.planning.timing import tempo_marks
 from pathway.core.planning.wishes import Colour, Passage, Profile, Style
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
@@ -24,6 +25,15 @@ class BarCell:
     repeat: str  # "from", "to" or both
     tempo: str
     findings: int
+    edges: tuple["Edge", ...] = ()  # of passages that begin or end here
+
+
+@dataclass(frozen=True, slots=True)
+class Edge:
+    """The beginning or the end of a passage."""
+
+    number: int  # of the passage, counted from 1
+    side: str  # start or end
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +45,15 @@ class PassageRow:
     first: str
     last: str
     step: str  # how far it lies from the one before
+
+
+@dataclass(frozen=True, slots=True)
+class TempoRow:
+    """The tempo from a place on."""
+
+    place: str
+    bpm: int  # at the tempo the piece has now
+    note: str  # that the player set it at; empty for a printed one
 
 
 class MusicView:
@@ -55,6 +74,26 @@ class MusicView:
         return sorted(self.plan.draft.settings.passages, key=lambda passage: index[passage.start])
 
     @property
+    def tempo_factor(self) -> float:
+        """Return how much faster the piece is now than printed."""
+        first = self.plan.part.tempo
+        return self.plan.draft.tempo_bpm * float(first.unit) / first.quarters_per_minute
+
+    @property
+    def tempi(self) -> list[TempoRow]:
+        """Return every tempo of the piece in order."""
+        part, settings = self.plan.part, self.plan.draft.settings
+        own = {part.event[tempo.note].onset: tempo.note for tempo in settings.tempi}
+        rows = []
+        for mark in tempo_marks(part, settings):
+            measure = next(m for m in reversed(part.measures) if m.onset <= mark.onset)
+            beat = measure.beat_of(float(mark.onset))
+            place = f"bar {measure.number}" + (f" beat {beat:.3g}" if beat != 1 else "")
+            bpm = mark.quarters_per_minute / float(part.tempo.unit) * self.tempo_factor
+            rows.append(TempoRow(place, round(bpm), own.get(mark.onset, "")))
+        return rows
+
+    @property
     def cells(self) -> list[BarCell]:
         """Return every bar."""
         part = self.plan.part
@@ -67,7 +106,8 @@ class MusicView:
             flagged[bar] = flagged.get(bar, 0) + 1
         starts = {repeat.start for repeat in part.repeats}
         ends = {repeat.end for repeat in part.repeats}
-        marks = {mark.onset: mark.quarters_per_minute / float(mark.unit) for mark in part.tempos}
+        factor = self.tempo_factor / float(part.tempo.unit)
+        marks = {m.onset: m.quarters_per_minute * factor for m in tempo_marks(part, self.plan.draft.settings)}
         cells = []
         for i, measure in enumerate(part.measures):
             end = measure.onset + measure.length
@@ -81,6 +121,12 @@ class MusicView:
                     repeat=repeat,
                     tempo=f"{tempo:.0f}" if tempo else "",
                     findings=flagged.get(measure.number, 0),
+                    edges=tuple(
+                        Edge(n, side)
+                        for n, (a, b, _) in enumerate(spans, 1)
+                        for side, bar in (("start", a), ("end", b))
+                        if bar == i
+                    ),
                 )
             )
         return cells

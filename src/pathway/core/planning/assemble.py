@@ -6,7 +6,6 @@ from itertools import pairwise
 
 import numpy as np
 
-from pathway.core.music import Clock
 from pathway.core.physics.geometry import contact_shift
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.crossings import crossings_of
@@ -20,6 +19,7 @@ from pathway.core.planning.segments import Segment
 from pathway.core.planning.sharing import hair_of
 from pathway.core.planning.starts import Sounds, exit_of, exit_time, join_dips
 from pathway.core.planning.strings import nearest_strings
+from pathway.core.planning.timing import clock_of
 from pathway.core.planning.totals import total_up
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig.bow import Direction
@@ -193,7 +193,7 @@ def _with_plucked(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, 
     plucked = [event for event in part.events if event.plucked]
     if not plucked:
         return bowed
-    clock = Clock(part, draft.settings.tempo_bpm)
+    clock = clock_of(part, draft.settings)
     rest = []
     for event in plucked:
         measure, onset = part.measures[event.measure], clock.seconds(event.place)

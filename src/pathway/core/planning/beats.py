@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from pathway.core.music import Clock
 from pathway.core.planning.plan import Plan
+from pathway.core.planning.timing import clock_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,7 +16,7 @@ class Beat:
 
 def beats_of(plan: Plan) -> list[Beat]:
     """Return the beats of a plan at its tempo, held and slowed as the part is; a pickup begins inside its bar."""
-    clock = Clock(plan.part, plan.draft.settings.tempo_bpm)
+    clock = clock_of(plan.part, plan.draft.settings)
     found = []
     for measure in plan.part.measures:
         missing = measure.full - measure.length if measure.pickup else 0

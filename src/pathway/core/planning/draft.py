@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from pathway.core.music import Clock, Part
+from pathway.core.music import Part
 from pathway.core.planning.asks import Ask, asks_of
 from pathway.core.planning.company import Seam, seams_of, twins_of
 from pathway.core.planning.fitting import fitted
@@ -13,6 +13,7 @@ from pathway.core.planning.path_problem import PathProblem, joined
 from pathway.core.planning.path_wishes import problem_of, with_wishes
 from pathway.core.planning.segments import Known, Segment, rates_of, segments_of
 from pathway.core.planning.strings import Placement, choose_strings
+from pathway.core.planning.timing import clock_of
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction
@@ -44,7 +45,7 @@ class Draft:
         """
         shapes = shapes_in(locks or {})
         asks = asks_of(part, settings, rig.instrument)
-        segments = segments_of(part, Clock(part, settings.tempo_bpm), asks, shapes)
+        segments = segments_of(part, clock_of(part, settings), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
         placements = _led(segments, choose_strings(part, segments, rig.instrument, _strings_in(shapes)), shapes)
@@ -59,7 +60,7 @@ class Draft:
         """
         shapes, part, rig = shapes_in(locks), self.part, self.rig
         known = Known.of(self.written, self.shapes)
-        segments = segments_of(part, Clock(part, self.settings.tempo_bpm), self.asks, shapes, known)
+        segments = segments_of(part, clock_of(part, self.settings), self.asks, shapes, known)
         placements = self.placements
         if _strings_in(shapes) != _strings_in(self.shapes):
             placements = choose_strings(part, segments, rig.instrument, _strings_in(shapes))

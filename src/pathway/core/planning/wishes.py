@@ -163,6 +163,14 @@ SWING = (0.5, 3.0)
 
 
 @dataclass(frozen=True, slots=True)
+class TempoChange:
+    """From a note on the player's own tempo, until the next mark; told, as printed marks are, at the first tempo."""
+
+    note: str
+    beats_per_minute: float  # in the part's own beat unit
+
+
+@dataclass(frozen=True, slots=True)
 class Settings:
     """What the player chose for a whole piece."""
 
@@ -170,6 +178,7 @@ class Settings:
     style: Style = Style.MODERN
     passages: tuple[Passage, ...] = ()
     chords_before_beat: bool = False  # the low strings of a chord come before the beat
+    tempi: tuple[TempoChange, ...] = ()  # beside the printed marks
 
 
 def checked_passages(part: Part, passages: Sequence[Passage], strings: int) -> tuple[Passage, ...]:

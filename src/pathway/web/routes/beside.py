@@ -52,7 +52,8 @@ def lay_aside(
         desk.notebook.bring_back(key, code, note)
     else:
         desk.notebook.lay_aside(key, code, note, reason)
-    return pages.render(request, "fragments/findings.html", {"view": sheet_view(request, desk, now, None)})
+    view = sheet_view(request, desk, now, None)
+    return pages.render(request, "fragments/preview.html", {"view": view, "systems": view.systems_of([note])})
 
 
 @router.get("/history")
@@ -81,6 +82,15 @@ def keep_variant(
 ) -> Response:
     """Keep the plan as it is now under a name."""
     desk.notebook.keep(key, name.strip(), desk.open(key).piece.revision)
+    return show_variants(request, key, desk, pages)
+
+
+@router.post("/variants/{id_}/name")
+def name_variant(
+    request: Request, key: int, id_: int, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Give a variant another name."""
+    desk.notebook.rename(key, id_, name.strip())
     return show_variants(request, key, desk, pages)
 
 

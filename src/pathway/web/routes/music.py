@@ -1,15 +1,16 @@
 """The station Music: bars, passages, contrasts."""
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from pydantic import BaseModel, Field
 from starlette.responses import RedirectResponse, Response
 
-from pathway.core.planning.wishes import Colour, Passage, Profile, Style
+from pathway.core.planning.wishes import Colour, Profile, Settings, Style, TempoChange
 from pathway.core.technique import chords
 from pathway.core.technique.double_stops import Leading
-from pathway.formats.wishes_document import PassageDoc, WishesDoc, passage_document, passages_of
+from pathway.formats.wishes_document import PassageDoc, WishesDoc, note_at, passage_document, passages_of
 from pathway.web.desk import OpenPiece
 from pathway.web.music import MusicView
 from pathway.web.routes.parts import DeskOf, PagesOf
@@ -63,8 +64,9 @@ def _documents(now: OpenPiece) -> list[PassageDoc]:
     return [passage_document(passage) for passage in MusicView(now.piece, now.plan).passages]
 
 
-def _passages(now: OpenPiece, documents: list[PassageDoc]) -> tuple[Passage, ...]:
-    return passages_of(WishesDoc(passages=documents), now.plan.part)
+def _with_passages(now: OpenPiece, documents: list[PassageDoc]) -> Settings:
+    passages = passages_of(WishesDoc(passages=documents), now.plan.part)
+    return replace(now.plan.draft.settings, passages=passages)
 
 
 @router.post("/passages")
@@ -77,7 +79,7 @@ def set_passage(request: Request, key: int, form: Annotated[PassageForm, Form()]
     else:
         documents.append(form.document)
     name = form.character.strip() or "passage"
-    desk.set_passages(key, form.version, f"{name}: {form.start} to {form.end}", _passages(now, documents))
+    desk.choose(key, form.version, f"{name}: {form.start} to {form.end}", _with_passages(now, documents))
     return _again(request, key)
 
 
@@ -86,7 +88,36 @@ def remove_passage(request: Request, key: int, number: int, version: Annotated[i
     """Take a passage away."""
     now = desk.open(key)
     documents = [doc for n, doc in enumerate(_documents(now), 1) if n != number]
-    desk.set_passages(key, version, f"Passage {number} taken away", _passages(now, documents))
+    desk.choose(key, version, f"Passage {number} taken away", _with_passages(now, documents))
+    return _again(request, key)
+
+
+@router.post("/tempi")
+def set_tempo_from(
+    request: Request,
+    key: int,
+    version: Annotated[int, Form()],
+    at: Annotated[str, Form(max_length=60)],
+    bpm: Annotated[float, Form()],
+    desk: DeskOf,
+) -> Response:
+    """Play from a place on at a tempo of one's own, told at the piece's tempo now."""
+    now = desk.open(key)
+    view = MusicView(now.piece, now.plan)
+    note = note_at(at, now.plan.part)
+    others = tuple(tempo for tempo in now.plan.draft.settings.tempi if tempo.note != note)
+    tempi = (*others, TempoChange(note, bpm / view.tempo_factor))
+    desk.choose(key, version, f"{at}: tempo {bpm:g}", replace(now.plan.draft.settings, tempi=tempi))
+    return _again(request, key)
+
+
+@router.post("/tempi/{note}/remove")
+def remove_tempo(request: Request, key: int, note: str, version: Annotated[int, Form()], desk: DeskOf) -> Response:
+    """Take a tempo of one's own back."""
+    now = desk.open(key)
+    tempi = tuple(tempo for tempo in now.plan.draft.settings.tempi if tempo.note != note)
+    place = now.plan.note[note].where if note in now.plan.note else note
+    desk.choose(key, version, f"{place}: tempo as printed", replace(now.plan.draft.settings, tempi=tempi))
     return _again(request, key)
 
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.path_problem import Link
-from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.core.planning.plan import Crossing, Finding, NotePlan, Plan, StrokePlan
 from pathway.formats.staves import System
 from pathway.web.sheet.paint import Paint
 
@@ -130,14 +130,14 @@ class Tracks:
 class PlanIndex:
     """A plan ordered for drawing: its notes by id and in time, and what belongs to them."""
 
-    def __init__(self, plan: Plan) -> None:
+    def __init__(self, plan: Plan, findings: Sequence[Finding] = ()) -> None:
         self.plan = plan
         self.order = {note.id: i for i, note in enumerate(plan.notes)}
         self.crossing_to: dict[str, Crossing] = {c.to_note: c for c in plan.crossings}
         self.before: dict[str, StrokePlan] = {}
         for one, other in zip(plan.strokes, plan.strokes[1:], strict=False):
             self.before[other.id] = one
-        self.finding_of = {finding.notes[0]: finding for finding in reversed(plan.findings)}
+        self.finding_of = {finding.notes[0]: finding for finding in reversed(findings)}
 
     def notes_in(self, system: System) -> list[NotePlan]:
         """Return the notes that stand in a system, in order of time."""

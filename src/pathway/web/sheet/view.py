@@ -1,7 +1,7 @@
 """What the sheet's templates show: decisions are made here, layout there."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -60,7 +60,7 @@ class SheetView:
     @cached_property
     def index(self) -> PlanIndex:
         """Return the plan ordered for drawing."""
-        return PlanIndex(self.plan)
+        return PlanIndex(self.plan, self.open_findings)
 
     def system(self, number: int) -> SystemView:
         """Return one system."""
@@ -82,14 +82,18 @@ class SheetView:
 
     def changed_since(self, before: Plan) -> list[SystemView]:
         """Return the systems in which a stroke looks different from an earlier plan."""
-        home = {id_: i for i, system in enumerate(self.systems) for id_ in system.notes}
         old, new = before.stroke, self.plan.stroke
         looks = [id_ for id_, stroke in new.items() if stroke is not old.get(id_) and stroke != old.get(id_)]
         self.moved = frozenset(id_ for id_ in looks if id_ in old and old[id_].end != new[id_].end)
         touched = {note for id_ in looks for note in new[id_].notes}
         touched |= {n.id for n, was in zip(self.plan.notes, before.notes, strict=False) if n is not was and n != was}
         touched |= {f.notes[0] for f in before.findings} ^ {f.notes[0] for f in self.plan.findings}
-        return [self.system(i) for i in sorted({home[id_] for id_ in touched if id_ in home})]
+        return self.systems_of(touched)
+
+    def systems_of(self, notes: Iterable[str]) -> list[SystemView]:
+        """Return the systems in which some notes stand."""
+        home = {id_: i for i, system in enumerate(self.systems) for id_ in system.notes}
+        return [self.system(i) for i in sorted({home[id_] for id_ in notes if id_ in home})]
 
     @cached_property
     def card(self) -> NoteCard:

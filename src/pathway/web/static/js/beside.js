@@ -56,8 +56,8 @@ document.addEventListener("click", (event) => {
     document.cookie = "colour=tone; path=/; samesite=strict; max-age=31536000";
     location.reload();
   }
-  else if (on("[data-aside]")) aside(on("[data-aside]").dataset.aside, on("[data-aside]").dataset.note, "laid aside by you");
-  else if (on("[data-back]")) aside(on("[data-back]").dataset.back, on("[data-back]").dataset.note);
+  else if (on("[data-aside]")) askWhy(on("[data-aside]").dataset);
+  else if (on("[data-back]")) aside({ code: on("[data-back]").dataset.back, note: on("[data-back]").dataset.note });
 });
 
 export function putAway() {
@@ -65,19 +65,34 @@ export function putAway() {
   document.getElementById("compare").replaceChildren();
 }
 
-function aside(code, note, reason) {
-  const values = reason === undefined ? { code, note } : { code, note, reason: window.prompt("Why can it stay?", "it is meant so") ?? "" };
-  if (reason !== undefined && !values.reason) return;
-  htmx.ajax("POST", `${base}/aside`, { target: "#findings", swap: "innerHTML", values });
+const aside = (values) => htmx.ajax("POST", `${base}/aside`, { source: "#status", target: "#status", swap: "none", values });
+
+function askWhy(finding) {
+  document.getElementById("drawer-title").textContent = "Lay this finding aside";
+  const form = document.getElementById("aside-form").content.cloneNode(true).firstElementChild;
+  Object.assign(form.dataset, { code: finding.aside, note: finding.note });
+  document.getElementById("drawer-body").replaceChildren(form);
+  drawer.showModal();
+  form.elements.reason.select();
 }
 
 document.addEventListener("submit", (event) => {
+  if (event.target.dataset.code) {
+    event.preventDefault();
+    drawer.close();
+    aside({ ...event.target.dataset, reason: event.target.elements.reason.value });
+  }
   if (event.target.id !== "keep-variant") return;
   event.preventDefault();
   htmx.ajax("POST", `${base}/variants`, { target: "#drawer-body", swap: "innerHTML", values: { name: new FormData(event.target).get("name") } });
 });
 
 document.addEventListener("change", (event) => {
+  if (event.target.matches("[data-name-variant]")) {
+    const values = { name: event.target.value };
+    htmx.ajax("POST", `${base}/variants/${event.target.dataset.nameVariant}/name`, { target: "#drawer-body", swap: "innerHTML", values });
+    return;
+  }
   if (event.target.matches("[data-hear]")) {
     if (event.target.value) get(`notes/${state.selected}/hear?heard=${encodeURIComponent(event.target.value)}`, "#causes");
     else document.getElementById("causes").replaceChildren();

@@ -1,0 +1,42 @@
+"""The player's own changes of tempo."""
+
+import pytest
+
+from pathway.core.planning import Plan, Settings, plan_part
+from pathway.core.planning.wishes import TempoChange
+from pathway.core.rig import preset
+from pathway.errors import PathwayError
+from tests.helpers import part_of
+
+
+def _plan(tempo: float | None = None, *changes: TempoChange) -> Plan:
+    return plan_part(part_of("d4:1 | e4:1 | f4:1 | g4:1"), preset("violin"), Settings(tempo, tempi=changes))
+
+
+def test_a_tempo_holds_from_its_note_on() -> None:
+    """Twice as slow from the third bar: what comes before stays, what follows lasts twice as long."""
+    plain = _plan()
+    slower = _plan(None, TempoChange("n3", plain.draft.tempo_bpm / 2))
+    assert [n.duration for n in slower.notes[:2]] == [n.duration for n in plain.notes[:2]]
+    assert [n.duration for n in slower.notes[2:]] == pytest.approx([2 * n.duration for n in plain.notes[2:]])
+
+
+def test_changes_keep_their_proportion_at_another_tempo() -> None:
+    """The slider moves the whole piece, its changes with it."""
+    change = TempoChange("n3", 40)
+    at_80, at_120 = _plan(80, change), _plan(120, change)
+    assert [n.duration for n in at_80.notes] == pytest.approx([1.5 * n.duration for n in at_120.notes])
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        (TempoChange("n9", 60), "no note 'n9'"),
+        (TempoChange("n1", 60), "the piece's own"),
+        (TempoChange("n2", 900), "the tempo is 900"),
+    ],
+)
+def test_tempi_that_cannot_be_are_refused(change: TempoChange, said: str) -> None:
+    """A note that is not there, the beginning, a number nobody means."""
+    with pytest.raises(PathwayError, match=said):
+        _plan(None, change)
