@@ -1,5 +1,6 @@
 """Every way from string to string in a plan."""
 
+import operator
 from collections.abc import Mapping, Sequence
 
 from pathway.core.physics.geometry import (
@@ -27,12 +28,13 @@ def crossings_of(
     """Return the crossings of a plan; those between two notes that a known plan holds too are taken from there."""
     by_id = {stroke.id: stroke for stroke in strokes}
     old_notes = known.bowed if known else ()
+    kept = [False, False, *map(operator.is_, old_notes, bowed)]  # two before the first, which are nowhere
     old = {crossing.to_note: crossing for crossing in known.crossings} if known else {}
     found = []
     for i in range(1, len(bowed)):
         before, after = bowed[i - 1], bowed[i]
         earlier = bowed[i - 2] if i > 1 else None
-        if old_notes and all(old_notes[j] is bowed[j] for j in range(max(0, i - 2), i + 1)):
+        if i + 2 < len(kept) and kept[i + 2] and kept[i + 1] and (kept[i] or i == 1):
             crossing = old.get(after.id)
         else:
             crossing = crossing_between(before, after, earlier, by_id, rig)

@@ -39,9 +39,10 @@ def _of_notes(scene: Scene) -> Iterator[Crossing]:
 
 def _fast(scene: Scene) -> Iterator[Finding]:
     for crossing in _of_notes(scene):
+        if crossing.speed <= FASTEST_HAND:
+            continue
         note, bar, names = _where(scene, crossing)
-        chord = note.chord or scene.note[crossing.from_note].chord
-        if crossing.speed <= FASTEST_HAND or chord:
+        if note.chord or scene.note[crossing.from_note].chord:
             continue
         text = (
             f"{bar}: from {names} the hand has to travel {100 * crossing.travel:.0f} cm in "
@@ -88,7 +89,7 @@ def _skips(scene: Scene) -> Iterator[Finding]:
 def _carried(scene: Scene) -> Iterator[Finding]:
     """The crossing after which the old direction of the stick would lead furthest off; one for a piece."""
     worst: tuple[float, Crossing] | None = None
-    for crossing in scene.crossings:
+    for crossing in (crossing for crossing in scene.crossings if crossing.drift):
         note = scene.note[crossing.to_note]
         step = note.contact * math.expm1(scene.lane_step(note))
         lanes = abs(crossing.drift) / step
