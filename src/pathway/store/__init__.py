@@ -1,19 +1,27 @@
 """What is kept: pieces, their history, what is written beside them, and scores waiting for a choice."""
 
+from pathway.store.choices import Choices, ChoiceStore, Lengths, Weights
 from pathway.store.database import open_database
 from pathway.store.notebook import Heard, Notebook, Variant
 from pathway.store.pieces import HistoryEntry, NewPiece, Pieces, ShelfEntry, StoredPiece
 from pathway.store.revisions import Revision
+from pathway.store.rigs import KnownRig, Rigs
 
 __all__ = [
+    "ChoiceStore",
+    "Choices",
     "Heard",
     "HistoryEntry",
+    "KnownRig",
+    "Lengths",
     "NewPiece",
     "Notebook",
     "Pieces",
     "Revision",
+    "Rigs",
     "ShelfEntry",
     "StoredPiece",
     "Variant",
+    "Weights",
     "open_database",
 ]

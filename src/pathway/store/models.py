@@ -22,6 +22,8 @@ class PieceRow(Base):
     source: Mapped[bytes] = mapped_column(LargeBinary)
     mei: Mapped[str] = mapped_column(Text)
     rig: Mapped[str] = mapped_column(String(100))
+    rig_version: Mapped[int] = mapped_column(Integer, default=0)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     demo_key: Mapped[str | None] = mapped_column(String(100), unique=True)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
     opened_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
@@ -89,6 +91,28 @@ class VariantRow(Base):
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class RigRow(Base):
+    """A rig of the player's own."""
+
+    __tablename__ = "rig"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    name: Mapped[str] = mapped_column(String(100))
+    base: Mapped[str] = mapped_column(String(100))
+    document: Mapped[dict[str, object]] = mapped_column(JSON)
+    version: Mapped[int] = mapped_column(Integer)
+    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class ChoiceRow(Base):
+    """Choices for the whole app."""
+
+    __tablename__ = "choice"
+
+    name: Mapped[str] = mapped_column(String(60), primary_key=True)
+    value: Mapped[dict[str, object]] = mapped_column(JSON)
 
 
 class PendingRow(Base):

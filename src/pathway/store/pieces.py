@@ -13,6 +13,7 @@ from pathway.store.models import PendingRow, PieceRow, RevisionRow
 from pathway.store.revisions import Revision, columns_of, revision_of
 
 PENDING_FOR = timedelta(hours=24)
+REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +27,7 @@ class NewPiece:
     mei: str
     rig: str
     demo_key: str | None = None
+    rig_version: int = 0
 
 
 @dataclass(frozen=True)
@@ -39,6 +41,7 @@ class StoredPiece:
     source: bytes
     mei: str
     rig: str
+    rig_version: int
     last_note: str | None
     version: int
     number: int  # of the present revision
@@ -85,6 +88,7 @@ class Pieces:
                 source=piece.source,
                 mei=piece.mei,
                 rig=piece.rig,
+                rig_version=piece.rig_version,
                 demo_key=piece.demo_key,
                 created_at=datetime.now(UTC),
                 at=0,
@@ -100,6 +104,7 @@ class Pieces:
         query = (
             select(PieceRow, RevisionRow.summary)
             .join(RevisionRow, (RevisionRow.piece_id == PieceRow.id) & (RevisionRow.number == PieceRow.at))
+            .where(PieceRow.removed_at.is_(None))
             .options(defer(PieceRow.source), defer(PieceRow.mei))
             .order_by(func.coalesce(PieceRow.opened_at, PieceRow.created_at).desc(), PieceRow.id)
         )
@@ -136,6 +141,32 @@ class Pieces:
             row = _row(session, key, whole=False)
             row.opened_at = datetime.now(UTC)
             row.last_note = note or row.last_note
+
+    def play_on(self, key: int, rig: str, rig_version: int) -> None:
+        """Note on which rig, in which of its states, a piece is planned from now on.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = _row(session, key, whole=False)
+            row.rig, row.rig_version = rig, rig_version
+
+    def remove(self, key: int, *, back: bool = False) -> str:
+        """Take a piece off the shelf, or put it back; return its title.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = _row(session, key, whole=False)
+            row.removed_at = None if back else datetime.now(UTC)
+            return row.title
+
+    def forget_removed(self) -> None:
+        """Let go of what was taken off the shelf long ago."""
+        with Session(self._engine) as session, session.begin():
+            session.execute(delete(PieceRow).where(PieceRow.removed_at < datetime.now(UTC) - REMOVED_FOR))
 
     def edit(self, piece: StoredPiece, version: int, revision: Revision) -> StoredPiece:
         """Add a state after the present one of a piece; what could have been redone is gone.
@@ -271,6 +302,7 @@ def _stored(session: Session, row: PieceRow) -> StoredPiece:
         source=row.source,
         mei=row.mei,
         rig=row.rig,
+        rig_version=row.rig_version,
         last_note=row.last_note,
         version=row.version,
         number=row.at,

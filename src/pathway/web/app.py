@@ -8,12 +8,12 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pathway.demo.loader import load_demo
-from pathway.store import Notebook, Pieces, open_database
+from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, open_database
 from pathway.web.desk import Desk
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.pages import Pages
-from pathway.web.routes import bench, beside, bowing, music, shelf, tone
+from pathway.web.routes import bench, beside, bowing, music, rig, rigs, shelf, tone
 from pathway.web.settings import AppSettings
 
 
@@ -23,11 +23,13 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     settings.data.mkdir(parents=True, exist_ok=True)
     engine = open_database(settings.database_url)
     pieces = Pieces(engine)
+    pieces.forget_removed()
     if settings.demo:
         load_demo(pieces)
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None)
     pages = Pages()
-    app.state.desk, app.state.pages = Desk(pieces, Notebook(engine)), pages
+    app.state.desk, app.state.pages = Desk(pieces, Notebook(engine), Rigs(engine)), pages
+    app.state.choices, app.state.settings = ChoiceStore(engine), settings
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(settings.hosts))
     app.add_middleware(Guards)
     app.add_middleware(GZipMiddleware, minimum_size=4000, compresslevel=3)
@@ -38,5 +40,7 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     app.include_router(music.router)
     app.include_router(tone.router)
     app.include_router(bench.router)
+    app.include_router(rigs.router)
+    app.include_router(rig.router)
     add_error_pages(app, pages)
     return app

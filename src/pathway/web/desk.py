@@ -13,14 +13,13 @@ from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.plan import Finding
 from pathway.core.planning.timing import TEMPO_LIMITS
 from pathway.core.planning.wishes import Settings
-from pathway.core.rig import preset
 from pathway.errors import NotFound, OutOfRange, PlanError
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei, without_bow_marks
 from pathway.formats.safe_files import parse_xml
 from pathway.formats.score import PartScore, ScoreFile, at_pitch
 from pathway.formats.staves import System, read_system
-from pathway.store import NewPiece, Notebook, Pieces, Revision, StoredPiece, Variant
+from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
 from pathway.store.summary import summary_of
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
@@ -80,8 +79,8 @@ class _Shelf(OrderedDict[object, _Kept]):
 class Desk:
     """Opens, plans and edits pieces."""
 
-    def __init__(self, pieces: Pieces, notebook: Notebook) -> None:
-        self.pieces, self.notebook = pieces, notebook
+    def __init__(self, pieces: Pieces, notebook: Notebook, rigs: Rigs) -> None:
+        self.pieces, self.notebook, self.rigs = pieces, notebook, rigs
         self._systems: _Shelf[tuple[System, ...]] = _Shelf(OPEN_PIECES)
         self._plans: _Shelf[Plan] = _Shelf(3 * OPEN_PIECES)
         self._open: dict[int, OpenPiece] = {}
@@ -94,9 +93,9 @@ class Desk:
             ScoreError: the part cannot be read or planned; nothing is kept.
         """
         found: PartScore = score.part(part)
-        rig = preset(rig_key)
-        plan = plan_part(at_pitch(found.part, rig), rig)
-        piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key)
+        known = self.rigs.find(rig_key)
+        plan = plan_part(at_pitch(found.part, known.rig), known.rig)
+        piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
         return self.pieces.add(piece, _revision("As first planned", plan, ()))
 
     def open(self, key: int) -> OpenPiece:
@@ -205,6 +204,22 @@ class Desk:
         plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
         return self._save(now, version, _revision(label, plan, locks), plan)
 
+    def play_on(self, key: int, version: int, rig_key: str) -> Edited:
+        """Plan a piece anew on another rig; wishes that it cannot keep are left out.
+
+        Raises:
+            NotFound: no such piece or rig.
+            ScoreError: the piece does not lie on that instrument.
+            Conflict: as for change.
+        """
+        now, known = self.open(key), self.rigs.find(rig_key)
+        return self._replanned(now.piece, version, known, now.plan)
+
+    def rig_changed(self, rig_key: str) -> None:
+        """Let go of the plans on a rig whose numbers have changed; they are made anew when they are opened."""
+        with self._lock:
+            self._open = {key: now for key, now in self._open.items() if now.piece.rig != rig_key}
+
     def variant(self, key: int, id_: int) -> tuple[Variant, Plan]:
         """Return a variant of a piece and its plan.
 
@@ -212,7 +227,7 @@ class Desk:
             NotFound: no such piece or variant.
         """
         now, variant = self.open(key), self.notebook.variant(key, id_)
-        return variant, _plan(replace(now.piece, revision=variant.revision), now.plan)
+        return variant, self._plan(replace(now.piece, revision=variant.revision), now.plan)
 
     def take_variant(self, key: int, version: int, id_: int) -> Edited:
         """Make a variant the plan.
@@ -259,8 +274,37 @@ class Desk:
         return Edited(self._hold(OpenPiece(saved, plan)), now.plan)
 
     def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
-        plan = self._plans.get_or_make(_plan_key(piece), lambda: _plan(piece, near))
+        known = self.rigs.find(piece.rig)
+        if known.version != piece.rig_version:
+            return self._replanned(piece, piece.version, known, None).now
+        plan = self._plans.get_or_make(_plan_key(piece), lambda: self._plan(piece, near))
         return self._hold(OpenPiece(piece, plan))
+
+    def _replanned(self, piece: StoredPiece, version: int, known: KnownRig, before: Plan | None) -> Edited:
+        """Search the path of a piece anew on a rig, and keep it as the newest state of its history."""
+        part, settings, locks = at_pitch(_part(piece), known.rig), piece.revision.settings, piece.revision.locks
+        label = f"Played on {known.name}"
+        try:
+            plan = plan_part(part, known.rig, settings, locks)
+        except PlanError:  # places or strings that this rig does not have
+            locks, label = (), f"{label}; what was set by hand did not fit it"
+            plan = plan_part(part, known.rig, replace(settings, passages=()), ())
+        saved = self.pieces.edit(piece, version, _revision(label, plan, locks))
+        self.pieces.play_on(piece.id, known.key, known.version)
+        saved = replace(saved, rig=known.key, rig_version=known.version)
+        self._plans.get_or_make(_plan_key(saved), lambda: plan)
+        return Edited(self._hold(OpenPiece(saved, plan)), before or plan)
+
+    def _plan(self, piece: StoredPiece, near: Plan | None) -> Plan:
+        """Plan a stored state; a plan of the same piece with the same settings spares most of the work."""
+        revision, rig = piece.revision, self.rigs.find(piece.rig).rig
+        part: Part = near.part if near else at_pitch(_part(piece), rig)
+        try:
+            if near is not None and near.rig == rig and near.draft.settings == revision.settings:
+                return revisit(near, revision.locks, revision.path)
+            return plan_part(part, rig, revision.settings, revision.locks, revision.path)
+        except PlanError:  # a path from before the rules learnt something: found anew, the wishes kept
+            return plan_part(part, rig, revision.settings, revision.locks)
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
         """Keep a piece at hand, and let go of the one that has lain longest."""
@@ -281,18 +325,6 @@ def _checked_tempo(tempo_bpm: float) -> float:
 
 def _plan_key(piece: StoredPiece) -> tuple[int, int]:
     return piece.id, piece.version
-
-
-def _plan(piece: StoredPiece, near: Plan | None) -> Plan:
-    """Plan a stored state; a plan of the same piece with the same settings spares most of the work."""
-    revision, rig = piece.revision, preset(piece.rig)
-    part: Part = near.part if near else at_pitch(_part(piece), rig)
-    try:
-        if near is not None and near.draft.settings == revision.settings:
-            return revisit(near, revision.locks, revision.path)
-        return plan_part(part, rig, revision.settings, revision.locks, revision.path)
-    except PlanError:  # a path from before the rules learnt something: found anew, the wishes kept
-        return plan_part(part, rig, revision.settings, revision.locks)
 
 
 def _part(piece: StoredPiece) -> Part:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from pathway.core.planning import Plan
+from pathway.store.rigs import OWN
 
 _OF_TONE = {
     "airy", "pressed", "no-window", "choked", "level-short", "string-imbalance", "uneven-accents", "voice-lost",
@@ -27,9 +28,10 @@ def way_of(piece: int, plan: Plan, here: str) -> list[Station]:
     music = {finding.code for finding in plan.findings} & _OF_MUSIC
     passages = plan.draft.settings.passages
     states = {
+        "Rig": "settled" if plan.rig.key.startswith(OWN) else "untouched",
         "Music": "needs a look" if music else "in work" if passages else "untouched",
         "Bowing": "needs a look" if codes - _OF_TONE else "in work" if plan.locks else "settled",
         "Tone": "needs a look" if codes & _OF_TONE else "settled",
     }
-    pages = {"Music": "/music", "Bowing": "", "Tone": "/tone"}
+    pages = {"Rig": "/rig", "Music": "/music", "Bowing": "", "Tone": "/tone"}
     return [Station(name, f"/pieces/{piece}{page}", states[name], name == here) for name, page in pages.items()]

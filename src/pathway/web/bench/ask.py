@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from pathway.core.planning.plan import NotePlan, Plan
 from pathway.core.planning.two_strings import TwoStrings
-from pathway.core.rig import Rig, preset
+from pathway.core.rig import Rig
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.hand_loops import Figure, Step, alternating
 from pathway.errors import OutOfRange
@@ -33,15 +33,12 @@ class BenchAsk(BaseModel):
     begins: Literal["lower", "higher"] = "lower"
     bow: Literal["down", "up"] = "down"
 
-    @property
-    def two(self) -> TwoStrings:
-        """Return the double stop.
+    def two(self, rig: Rig) -> TwoStrings:
+        """Return the double stop on a rig.
 
         Raises:
-            NotFound: there is no such rig.
             OutOfRange: the strings are not there, or the place lies off the hair.
         """
-        rig = preset(self.rig)
         self._check(rig)
         pair, stops = (self.lower, self.lower + 1), (self.low_stop, self.high_stop)
         strings = TwoStrings(rig, pair, stops, self.speed / 100, self.level, self.hair / 100)

@@ -16,6 +16,7 @@ from pathway.core.physics.geometry import (
 )
 from pathway.core.planning.plan import NotePlan
 from pathway.core.planning.two_strings import TwoStrings, single_band
+from pathway.core.rig import Rig
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.double_stops import UNDER, Shared
 from pathway.core.technique.hand_loops import Figure, hand_loop
@@ -51,10 +52,9 @@ class CrossingAt:
 class BenchView:
     """Two strings of a rig under one bow, and the way between them."""
 
-    def __init__(self, ask: BenchAsk, note: NotePlan | None = None, figure: Figure | None = None) -> None:
-        self.ask, self.note, self.figure = ask, note, figure
-        self.two: TwoStrings = ask.two
-        self.rig = self.two.rig
+    def __init__(self, ask: BenchAsk, rig: Rig, note: NotePlan | None = None, figure: Figure | None = None) -> None:
+        self.ask, self.rig, self.note, self.figure = ask, rig, note, figure
+        self.two: TwoStrings = ask.two(rig)
 
     @property
     def strings(self) -> list[str]:

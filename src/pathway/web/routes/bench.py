@@ -3,15 +3,14 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import Response
 
-from pathway.core.rig import PRESETS
 from pathway.errors import NotFound
 from pathway.formats.patterns import Pattern, pattern_score
 from pathway.formats.score import ScoreFile
 from pathway.web.bench.ask import BenchAsk, ask_of, figure_of
 from pathway.web.bench.view import BenchView
-from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.routes.parts import DeskOf, PagesOf, go_to
 
 router = APIRouter(prefix="/bench")
 
@@ -33,22 +32,21 @@ def show_bench(
         if planned is None or planned.stroke is None:
             raise NotFound("There is no bowed note there", advice="Choose another note.")
         ask, title, figure = ask_of(now.plan, planned), now.piece.title, figure_of(now.plan, planned)
-    view = BenchView(ask, planned, figure)
-    rigs = [(key, rig.instrument.name) for key, rig in PRESETS.items()]
-    context = {"view": view, "rigs": rigs, "piece": piece, "piece_title": title}
+    view = BenchView(ask, desk.rigs.find(ask.rig).rig, planned, figure)
+    context = {"view": view, "rigs": desk.rigs.names(), "piece": piece, "piece_title": title}
     return pages.render(request, "bench.html", context)
 
 
 @router.get("/figures")
-def show_figures(request: Request, ask: Annotated[BenchAsk, Query()], pages: PagesOf) -> Response:
+def show_figures(request: Request, ask: Annotated[BenchAsk, Query()], desk: DeskOf, pages: PagesOf) -> Response:
     """The pictures and figures alone, as the sliders move."""
-    return pages.render(request, "fragments/bench_figures.html", {"view": BenchView(ask)})
+    return pages.render(request, "fragments/bench_figures.html", {"view": BenchView(ask, desk.rigs.find(ask.rig).rig)})
 
 
 @router.post("/patterns")
 def keep_pattern(request: Request, ask: Annotated[BenchAsk, Form()], desk: DeskOf) -> Response:
     """Put the pattern of open strings on the shelf as a piece, and open it."""
-    two = ask.two
+    two = ask.two(desk.rigs.find(ask.rig).rig)
     strings = two.rig.instrument.strings
     pattern = Pattern(
         low=strings[ask.lower].midi,
@@ -61,6 +59,4 @@ def keep_pattern(request: Request, ask: Annotated[BenchAsk, Form()], desk: DeskO
     )
     source = pattern_score(pattern)
     key = desk.add(ScoreFile(source, "pattern.musicxml"), source, "pattern.musicxml", None, ask.rig)
-    if request.headers.get("HX-Request"):
-        return Response(headers={"HX-Redirect": f"/pieces/{key}"})
-    return RedirectResponse(f"/pieces/{key}", 303)
+    return go_to(request, f"/pieces/{key}")

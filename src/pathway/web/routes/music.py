@@ -5,7 +5,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from pydantic import BaseModel, Field
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import Response
 
 from pathway.core.planning.wishes import Colour, Profile, Settings, Style, TempoChange
 from pathway.core.technique import chords
@@ -13,7 +13,7 @@ from pathway.core.technique.double_stops import Leading
 from pathway.formats.wishes_document import PassageDoc, WishesDoc, note_at, passage_document, passages_of
 from pathway.web.desk import OpenPiece
 from pathway.web.music import MusicView
-from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.routes.parts import DeskOf, PagesOf, go_to
 
 router = APIRouter(prefix="/pieces/{key}/music")
 
@@ -123,6 +123,4 @@ def remove_tempo(request: Request, key: int, note: str, version: Annotated[int, 
 
 def _again(request: Request, key: int) -> Response:
     """Show the map anew."""
-    if request.headers.get("HX-Request"):
-        return Response(headers={"HX-Redirect": f"/pieces/{key}/music"})
-    return RedirectResponse(f"/pieces/{key}/music", 303)
+    return go_to(request, f"/pieces/{key}/music")

@@ -1,15 +1,15 @@
 """The shelf: all pieces, and new ones by drop."""
 
+from collections.abc import Mapping
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, UploadFile
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import Response
 
-from pathway.core.rig import PRESETS
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
 from pathway.store import ShelfEntry
-from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.routes.parts import DeskOf, PagesOf, go_to
 from pathway.web.sheet.svg import draw_thumbnail
 
 router = APIRouter()
@@ -18,9 +18,9 @@ router = APIRouter()
 class Card:
     """A piece as the shelf shows it."""
 
-    def __init__(self, entry: ShelfEntry) -> None:
+    def __init__(self, entry: ShelfEntry, rigs: Mapping[str, str]) -> None:
         self.id, self.title, self.part = entry.id, entry.title, entry.part_name
-        self.rig = PRESETS[entry.rig].instrument.name if entry.rig in PRESETS else entry.rig
+        self.rig = rigs.get(entry.rig, entry.rig)
         self.bars, self.tempo = entry.summary["measures"], entry.summary["tempo"]
         self.thumbnail = draw_thumbnail(entry.summary["strokes"])  # type: ignore[arg-type]
         found: dict[str, int] = entry.summary["findings"]  # type: ignore[assignment]
@@ -39,7 +39,8 @@ def _state(found: dict[str, int]) -> str:
 @router.get("/")
 def show_shelf(request: Request, desk: DeskOf, pages: PagesOf) -> Response:
     """All pieces."""
-    cards = [Card(entry) for entry in desk.pieces.shelf()]
+    names = dict(desk.rigs.names())
+    cards = [Card(entry, names) for entry in desk.pieces.shelf()]
     return pages.render(request, "shelf.html", {"cards": cards, "most_bytes": MOST_BYTES})
 
 
@@ -50,13 +51,12 @@ def take_score(request: Request, file: UploadFile, desk: DeskOf, pages: PagesOf)
     score = ScoreFile(data, filename)
     chosen = score.find()
     token = desk.pieces.keep_pending(filename, data)
-    rigs = [(key, rig.instrument.name) for key, rig in PRESETS.items()]
     context = {
         "token": token,
         "title": score.title,
         "parts": score.parts,
         "chosen": chosen.number,
-        "rigs": rigs,
+        "rigs": desk.rigs.names(),
         "guesses": {part.number: guess_rig(part.name) for part in score.parts},
     }
     return pages.render(request, "fragments/import_choice.html", context)
@@ -70,9 +70,7 @@ def plan_score(
     filename, data = desk.pieces.pending(token)
     key = desk.add(ScoreFile(data, filename), data, filename, part, rig)
     desk.pieces.drop_pending(token)
-    if request.headers.get("HX-Request"):
-        return Response(headers={"HX-Redirect": f"/pieces/{key}"})
-    return RedirectResponse(f"/pieces/{key}", 303)
+    return go_to(request, f"/pieces/{key}")
 
 
 @router.post("/imports/{token}/forget")

@@ -1,0 +1,57 @@
+"""What a player chose once for the whole app."""
+
+from enum import StrEnum
+
+from pydantic import BaseModel, ConfigDict
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from pathway.core.technique.schools import School
+from pathway.store.models import ChoiceRow
+
+_NAME = "player"
+
+
+class Lengths(StrEnum):
+    """In what lengths are told."""
+
+    CM = "cm"
+    INCH = "inch"
+
+
+class Weights(StrEnum):
+    """In what the bow's weight is told."""
+
+    GRAMS = "g"
+    NEWTON = "N"
+
+
+class Choices(BaseModel):
+    """The player's choices; each has a usual value."""
+
+    model_config = ConfigDict(frozen=True)
+
+    rig: str = "violin"  # that new pieces are played on, where their part does not say
+    school: School = School.HAND
+    lengths: Lengths = Lengths.CM
+    weights: Weights = Weights.GRAMS
+    tips: bool = True
+    sharp_name: str = "martelé"  # what the sharp stroke is called
+
+
+class ChoiceStore:
+    """Keeps the choices."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    def get(self) -> Choices:
+        """Return the choices as they are now."""
+        with Session(self._engine) as session:
+            row = session.get(ChoiceRow, _NAME)
+            return Choices.model_validate(row.value) if row else Choices()
+
+    def set(self, choices: Choices) -> None:
+        """Keep other choices."""
+        with Session(self._engine) as session, session.begin():
+            session.merge(ChoiceRow(name=_NAME, value=choices.model_dump(mode="json")))

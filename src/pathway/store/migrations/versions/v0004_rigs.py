@@ -1,0 +1,33 @@
+"""The player's own rigs and choices; which rig a plan was made for; pieces taken off the shelf."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0004"
+down_revision = "0003"
+
+
+def upgrade() -> None:
+    op.create_table(
+        "rig",
+        sa.Column("id", sa.Integer, primary_key=True),
+        sa.Column("name", sa.String(100), nullable=False),
+        sa.Column("base", sa.String(100), nullable=False),
+        sa.Column("document", sa.JSON, nullable=False),
+        sa.Column("version", sa.Integer, nullable=False),
+        sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
+    )
+    op.create_table(
+        "choice",
+        sa.Column("name", sa.String(60), primary_key=True),
+        sa.Column("value", sa.JSON, nullable=False),
+    )
+    op.add_column("piece", sa.Column("rig_version", sa.Integer, nullable=False, server_default="0"))
+    op.add_column("piece", sa.Column("removed_at", sa.DateTime(timezone=True)))
+
+
+def downgrade() -> None:
+    for column in ("removed_at", "rig_version"):
+        op.drop_column("piece", column)
+    for table in ("choice", "rig"):
+        op.drop_table(table)

@@ -1,0 +1,128 @@
+"""The player's own rigs beside the typical ones."""
+
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+
+from pydantic import TypeAdapter
+from sqlalchemy import Engine, delete, select
+from sqlalchemy.orm import Session
+
+from pathway.core.rig import PRESETS, Rig, preset
+from pathway.errors import NotFound, RigError
+from pathway.store.models import PieceRow, RigRow
+
+_RIG = TypeAdapter(Rig)
+OWN = "mine-"  # begins the keys of the player's own rigs
+
+
+@dataclass(frozen=True, slots=True)
+class KnownRig:
+    """A rig with its name and how often it has changed."""
+
+    key: str
+    name: str
+    rig: Rig
+    base: str  # key of the typical rig it came from
+    version: int
+    own: bool
+
+
+class Rigs:
+    """Typical and own rigs."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    def find(self, key: str) -> KnownRig:
+        """Return a rig by its key.
+
+        Raises:
+            NotFound: there is no such rig.
+        """
+        if not key.startswith(OWN):
+            rig = preset(key)
+            return KnownRig(key, rig.instrument.name, rig, key, 0, own=False)
+        with Session(self._engine) as session:
+            return _known(_row(session, key))
+
+    def own(self) -> list[KnownRig]:
+        """Return the player's own rigs, the oldest first."""
+        with Session(self._engine) as session:
+            return [_known(row) for row in session.scalars(select(RigRow).order_by(RigRow.id))]
+
+    def names(self) -> list[tuple[str, str]]:
+        """Return keys and names of all rigs to choose from, the player's own first."""
+        own = [(rig.key, rig.name) for rig in self.own()]
+        return [*own, *((key, rig.instrument.name) for key, rig in PRESETS.items())]
+
+    def add(self, name: str, rig: Rig, base: str) -> str:
+        """Keep a rig under a name; return its key.
+
+        Raises:
+            RigError: no name.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = RigRow(name=_named(name), base=base, document=_columns(rig), version=1, created_at=datetime.now(UTC))
+            session.add(row)
+            session.flush()
+            return f"{OWN}{row.id}"
+
+    def save(self, key: str, rig: Rig) -> None:
+        """Keep other numbers of one's own rig.
+
+        Raises:
+            NotFound: it is not one's own.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = _row(session, key)
+            row.document = _columns(rig)
+            row.version += 1
+
+    def rename(self, key: str, name: str) -> None:
+        """Give one's own rig another name.
+
+        Raises:
+            NotFound, RigError: it is not one's own; no name.
+        """
+        with Session(self._engine) as session, session.begin():
+            _row(session, key).name = _named(name)
+
+    def delete(self, key: str) -> None:
+        """Let one's own rig go.
+
+        Raises:
+            NotFound: it is not one's own.
+            RigError: pieces are played on it; names them.
+        """
+        with Session(self._engine) as session, session.begin():
+            row = _row(session, key)
+            used = session.scalars(select(PieceRow.title).where(PieceRow.rig == key)).all()
+            if used:
+                names = ", ".join(used[:5]) + (f" and {len(used) - 5} more" if len(used) > 5 else "")
+                raise RigError(f"{row.name} is used by {names}", advice="Play them on another rig first.")
+            session.execute(delete(RigRow).where(RigRow.id == row.id))
+
+
+def _named(name: str) -> str:
+    if not name.strip():
+        raise RigError("The rig has no name", advice="Give it one, such as: my bow for chamber music.")
+    return name.strip()[:100]
+
+
+def _columns(rig: Rig) -> dict[str, object]:
+    columns: dict[str, object] = _RIG.dump_python(rig, mode="json")
+    return columns
+
+
+def _known(row: RigRow) -> KnownRig:
+    key = f"{OWN}{row.id}"
+    rig = replace(_RIG.validate_python(row.document), key=key)
+    return KnownRig(key, row.name, rig, row.base, row.version, own=True)
+
+
+def _row(session: Session, key: str) -> RigRow:
+    number = key.removeprefix(OWN)
+    row = session.get(RigRow, int(number)) if key.startswith(OWN) and number.isdecimal() else None
+    if row is None:
+        raise NotFound(f"There is no rig {key!r} of your own", advice="Choose another one in the rig room.")
+    return row

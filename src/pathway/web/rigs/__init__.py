@@ -1,0 +1,1 @@
+"""The rig room: what the player holds, in pictures and numbers."""

@@ -1,0 +1,54 @@
+"""How each number of a rig is measured, as a small drawing. Shapes only; looks are in the style sheet."""
+
+BOW = (
+    '<path class="draw-wood" d="M8 22H22Q80 32 138 20L142 36"/><path class="draw-dark" d="M14 25H26V38H14Z"/>'
+    '<path class="draw-hair" d="M26 38H140"/>'
+)
+STRINGS = (
+    '<path class="draw-wood" d="M128 8V52"/><path class="draw-dark" d="M8 14H70V46H8Z"/>'
+    '<path class="draw-hair" d="M6 22H150M6 30H150M6 38H150"/>'
+)
+BRIDGE = '<path class="draw-wood" d="M30 54Q36 30 78 18Q120 30 126 54"/>'
+SCALE = '<path class="draw-dark" d="M50 44H106V54H50Z"/><path class="draw-wood" d="M20 30H140"/>'
+HAND = (
+    '<path class="draw-wood" d="M8 24H150"/><path class="draw-dark" d="M14 28H34V42H14Z"/>'
+    '<path class="draw-hand" d="M40 46V30M56 14V22M72 12V22M88 12V22M104 14V22"/>'
+)
+
+
+def _across(x0: float, x1: float, y: float) -> str:
+    return f'<path class="draw-mark" d="M{x0} {y - 5}V{y + 5}M{x1} {y - 5}V{y + 5}M{x0} {y}H{x1}"/>'
+
+
+def _down(x: float, y0: float, y1: float) -> str:
+    return f'<path class="draw-mark" d="M{x - 5} {y0}H{x + 5}M{x - 5} {y1}H{x + 5}M{x} {y0}V{y1}"/>'
+
+
+DRAWINGS = {
+    "instrument.vibrating_cm": STRINGS + _across(8, 128, 54),
+    "instrument.gap_cm": STRINGS + _across(70, 128, 54),
+    "instrument.spacing_cm": BRIDGE + '<circle class="draw-dot" cx="62" cy="20" r="3"/>'
+    '<circle class="draw-dot" cx="94" cy="20" r="3"/>' + _across(62, 94, 9),
+    "instrument.bridge_radius_cm": BRIDGE + '<path class="draw-mark" d="M78 56L104 24M78 56L52 24M78 56V18"/>',
+    "instrument.comfort_force_n": SCALE + '<path class="draw-mark" d="M78 8V26M72 20L78 27L84 20"/>',
+    "bow.mass_g": SCALE + '<path class="draw-hair" d="M24 36H136"/>',
+    "bow.centre_cm": BOW + '<path class="draw-hand" d="M64 56V34"/>' + _across(26, 64, 50),
+    "bow.hair_cm": BOW + _across(26, 140, 50),
+    "bow.stick_cm": BOW + _across(8, 142, 10),
+    "bow.pivot_cm": BOW + '<path class="draw-hand" d="M16 54V40"/>' + _across(16, 26, 10),
+    "bow.tension_n": BOW + '<path class="draw-mark" d="M70 38Q78 52 86 38M78 52V58"/>',
+    "bow.ribbon_mm": '<path class="draw-dark" d="M30 12H70V52H30Z"/><path class="draw-hair" '
+    'd="M70 22H150M70 28H150M70 34H150M70 40H150"/>' + _down(112, 20, 42),
+    "bow.clearance_mm": BOW + _down(80, 28, 38),
+    "index_lever_cm": HAND + _across(40, 56, 54),
+    "torque_limit_nm": HAND + '<circle class="draw-dot" cx="146" cy="18" r="5"/>'
+    '<path class="draw-mark" d="M120 12A30 30 0 0 1 136 44M130 42L136 45L139 38"/>',
+    "usable_cm.0": BOW + '<path class="draw-mark" d="M34 30V48"/>' + _across(26, 34, 52),
+    "usable_cm.1": BOW + '<path class="draw-mark" d="M128 30V48"/>' + _across(26, 128, 52),
+}
+
+
+def drawing(key: str) -> str:
+    """Return the drawing that shows how a number is measured; strings share one."""
+    shapes = DRAWINGS.get(key, STRINGS + '<path class="draw-mark" d="M144 24V36M139 30H149"/>')
+    return f'<svg class="draw" viewBox="0 0 158 60" aria-hidden="true">{shapes}</svg>'

@@ -1,0 +1,139 @@
+"""A rig drawn from its numbers: the bow, the strings, the bridge. Shapes only; looks are in the style sheet."""
+
+import math
+from collections.abc import Sequence
+
+from pathway.core.physics.bounce import Bounce
+from pathway.core.physics.lever import GRAVITY, effortless_place
+from pathway.core.physics.string import CLOSEST, SoundingString
+from pathway.core.rig.instrument import Rig
+from pathway.core.technique.measuring import PLAIN_SPEED
+from pathway.web.bench.pictures import HEIGHT, WIDTH, Bridge
+
+LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
+RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
+EASE = 0.9  # force at which the effortless place is shown [N]
+SPICCATO = 8.0  # notes a second at which its place is shown
+STRING_WAY = 230.0  # from the bridge outward [px]
+
+
+def bow_picture(rig: Rig) -> str:
+    """The bow from the side: balance point, effortless place, spiccato place, rebound rates along the hair."""
+    bow = rig.bow
+    bounce = Bounce(bow, rig.instrument.strings[0].gravity_share)
+    ease = effortless_place(EASE, bow, rig.instrument.strings[0].gravity_share)
+    thrown = bounce.spiccato_place(SPICCATO)
+    clearance = 16 + 1000 * bow.clearance
+    right, top = LEFT + WAY, 72 - clearance
+    stick = (
+        f'<path class="stick" d="M{LEFT - 44} {top:.1f}H{LEFT}Q{LEFT + WAY / 2} 64 {right} {top:.1f}L{right + 7} 72"/>'
+        f'<path class="frog" d="M{LEFT - 30} {top + 3:.1f}H{LEFT}V73H{LEFT - 30}Z"/>'
+        f'<path class="hair" d="M{LEFT} 72H{right}"/>'
+    )
+    low, high = (LEFT + WAY * place / bow.hair for place in rig.usable)
+    usable = f'<path class="usable" d="M{low:.1f} 78H{high:.1f}"/>'
+    marks = [
+        _mark(bow.centre, bow.hair, 18, f"balances at {100 * bow.centre:.1f} cm", before=thrown > bow.centre),
+        _mark(thrown, bow.hair, 0, f"spiccato, {SPICCATO:.0f} a second"),
+    ]
+    if 0 < ease < bow.hair:
+        marks.append(_mark(ease, bow.hair, 32, f"lies by itself at {1000 * EASE / GRAVITY:.0f} g", before=True))
+    rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in RATES)
+    label = "The bow with its balance point, the place where its own weight is enough, and its rebound along the hair"
+    return (
+        f'<svg class="picture rig-bow" viewBox="0 -16 760 148" role="img" aria-label="{label}">{stick}{usable}'
+        f'{"".join(marks)}{rates}<text x="{LEFT - 66}" y="112" class="quiet">rebounds</text>'
+        f'<text x="{LEFT - 66}" y="126" class="quiet">a second</text></svg>'
+    )
+
+
+def _mark(place: float, hair: float, height: float, words: str, *, before: bool = False) -> str:
+    x = LEFT + WAY * place / hair
+    side, shift = ("end", -5) if before or x > 520 else ("start", 5)
+    return (
+        f'<path class="pointer" d="M{x:.1f} 71V{height - 9:.1f}"/><text x="{x + shift:.1f}" y="{height:.1f}" '
+        f'text-anchor="{side}">{words}</text>'
+    )
+
+
+def _rate(share: float, rate: float) -> str:
+    x = LEFT + WAY * share
+    return f'<path class="tick" d="M{x:.1f} 84V96"/><text class="middle" x="{x:.1f}" y="118">{rate:.1f}</text>'
+
+
+def strings_picture(rig: Rig) -> str:
+    """The strings from above, from the bridge to the fingerboard, each with its place of a plain mezzo-forte."""
+    instrument = rig.instrument
+    count = len(instrument.strings)
+    width = 70 + 52.0 * count
+    scale = STRING_WAY / max(instrument.gap * 1.15, 0.05)
+    end = 250 - instrument.gap * scale
+    parts = [
+        f'<path class="rig-board" d="M30 {end:.1f}H{width - 20:.1f}V4H30Z"/>',
+        f'<path class="bridge-top" d="M30 250H{width - 20:.1f}"/>',
+    ]
+    for i, string in enumerate(instrument.strings):
+        x = 56 + 52.0 * i
+        sounding = SoundingString.of(instrument, i, 0)
+        beta = min(max(PLAIN_SPEED * sounding.heaviness / instrument.drive_mf, CLOSEST), sounding.furthest)
+        y = 250 - beta * instrument.length * scale
+        parts.append(
+            f'<path class="string-line" stroke-width="{1.2 + 2.4 * (count - i) / count:.1f}" d="M{x} 250V4"/>'
+            f'<circle class="place" cx="{x}" cy="{y:.1f}" r="6"/>'
+            f'<text class="middle" x="{x}" y="268">{string.letter}</text>'
+            f'<text x="{x + 9}" y="{y + 4:.1f}">{100 * beta * instrument.length:.1f}</text>'
+        )
+    label = "The strings with the place of a plain mezzo-forte on each, in centimetres from the bridge"
+    return f'<svg class="picture" viewBox="0 0 {width:.0f} 274" role="img" aria-label="{label}">{"".join(parts)}</svg>'
+
+
+def levels_picture(rig: Rig) -> str:
+    """The bridge in section, with the bow's level on every string in degrees."""
+    bridge, strings = Bridge(rig), rig.instrument.strings
+    levels = [rig.instrument.level(i) for i in range(len(strings))]
+    edge = max(levels) + rig.instrument.angle_step * 0.75
+    parts = [f'<path class="bridge-face" d="{bridge.arc(-edge, edge, -10)}"/>']
+    for string, level in zip(strings, levels, strict=True):
+        x, y = bridge.at(level)
+        dx, dy = 62 * math.cos(level), 62 * math.sin(level)
+        parts.append(
+            f'<path class="own-level" d="M{x - dx:.1f} {y - dy - 8:.1f}L{x + dx:.1f} {y + dy - 8:.1f}"/>'
+            f'<circle class="string-end" cx="{x:.1f}" cy="{y:.1f}" r="5"/>'
+            f'<text class="middle" x="{x:.1f}" y="{y + 40:.1f}">{string.letter} {math.degrees(level):+.0f}°</text>'
+        )
+    return (
+        f'<svg class="picture" viewBox="40 30 {WIDTH - 80:.0f} {HEIGHT - 60:.0f}" role="img" '
+        f'aria-label="The bridge with the level of every string">{"".join(parts)}</svg>'
+    )
+
+
+def rebound_picture(
+    typical: Sequence[tuple[float, float]],
+    fitted: Sequence[tuple[float, float]],
+    measured: Sequence[tuple[float, float]],
+) -> str:
+    """Rebound rates along the hair: typical, fitted, and as measured; places in cm, rates a second."""
+    most = max(rate for row in (typical, fitted, measured) for _, rate in row) * 1.1
+    furthest = max(place for place, _ in typical)
+
+    def at(place: float, rate: float) -> tuple[float, float]:
+        return 50 + 480 * place / furthest, 210 - 180 * rate / most
+
+    def line(row: Sequence[tuple[float, float]]) -> str:
+        return "M" + "L".join("{:.1f} {:.1f}".format(*at(*point)) for point in row)
+
+    dots = "".join('<circle class="measured" cx="{:.1f}" cy="{:.1f}" r="6"/>'.format(*at(*point)) for point in measured)
+    steps = range(0, int(most) + 1, 10)
+    grid = "".join(
+        f'<path class="grid" d="M50 {at(0, r)[1]:.1f}H530"/><text x="12" y="{at(0, r)[1] + 4:.1f}">{r}</text>'
+        for r in steps
+    )
+    places = "".join(
+        f'<text class="middle" x="{at(p, 0)[0]:.1f}" y="228">{p}</text>' for p in range(0, int(furthest) + 1, 10)
+    )
+    own = f'<path class="fitted" d="{line(fitted)}"/>' if fitted else ""
+    label = "Rebounds a second along the hair: typical, yours, and what was tapped"
+    return (
+        f'<svg class="picture rebound" viewBox="0 0 560 236" role="img" aria-label="{label}">{grid}{places}'
+        f'<path class="typical" d="{line(typical)}"/>{own}{dots}</svg>'
+    )

@@ -1,0 +1,93 @@
+"""What the page on reach and straightness shows: how far the arm comes, how square the bow has to be."""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+from pathway.core.physics.geometry import square_tolerance
+from pathway.core.physics.string import SoundingString
+from pathway.core.rig.arm import Arm, Reach, reach_of
+from pathway.core.rig.instrument import frequency
+from pathway.core.technique.measuring import PLAIN_SPEED
+from pathway.store import KnownRig
+
+
+@dataclass(frozen=True, slots=True)
+class Tolerance:
+    """How far off square a stroke may be."""
+
+    stroke: str
+    length: float  # cm
+    outer: str  # half a lane in lanes 1 and 2, degrees
+    inner: str  # in lanes 5 and 6
+    slides: str  # at five degrees
+
+
+@dataclass(frozen=True, slots=True)
+class Swing:
+    """How far a string swings to the eye at its middle."""
+
+    string: str
+    millimetres: str
+
+
+class ReachView:
+    """Reach and straightness of one rig."""
+
+    def __init__(self, known: KnownRig, arm: Arm) -> None:
+        self.known, self.rig, self.arm = known, known.rig, arm
+
+    @cached_property
+    def reach(self) -> Reach:
+        """Return how far the arm comes.
+
+        Raises:
+            OutOfRange: an arm no player has.
+        """
+        return reach_of(self.rig, self.arm)
+
+    @property
+    def words(self) -> list[str]:
+        """Return the reach in words."""
+        reach, found = self.reach, []
+        if reach.square_elbow is None:
+            found.append("The elbow stands at a right angle nowhere on the hair.")
+        else:
+            found.append(f"The elbow makes a right angle at {100 * reach.square_elbow:.0f} cm from the frog.")
+        if reach.skew:
+            found.append(
+                f"Square to the string the bow ends at {100 * reach.furthest:.0f} cm. The last of the hair would need "
+                f"a slant of {math.degrees(reach.skew):.0f}°."
+            )
+        else:
+            found.append("All of the hair can be played with the bow square to the string.")
+        return found
+
+    @property
+    def tolerances(self) -> list[Tolerance]:
+        """Return how square strokes of several lengths have to be."""
+        string = SoundingString.of(self.rig.instrument, 1, 0)
+        edges = string.lane_edges() * string.length
+        outer, inner = float(edges[1]), float(edges[5])
+        hair = self.rig.usable[1] - self.rig.usable[0]
+        strokes = (("a short stroke", 0.08), ("a third of the bow", hair / 3), ("the whole bow", hair))
+        return [
+            Tolerance(
+                stroke=name,
+                length=100 * length,
+                outer=f"{math.degrees(square_tolerance(length, outer, string.lane_step)):.1f}°",
+                inner=f"{math.degrees(square_tolerance(length, inner, string.lane_step)):.1f}°",
+                slides=f"{100 * length * math.tan(math.radians(5)):.1f} cm",
+            )
+            for name, length in strokes
+        ]
+
+    @property
+    def swings(self) -> list[Swing]:
+        """Return v/(4βf), how far each open string swings to either side at its middle in a plain mezzo-forte."""
+        instrument, found = self.rig.instrument, []
+        for i, string in enumerate(instrument.strings):
+            beta = PLAIN_SPEED * SoundingString.of(instrument, i, 0).heaviness / instrument.drive_mf
+            swing = 1000 * PLAIN_SPEED / (4 * beta * frequency(string.midi))
+            found.append(Swing(string.letter, f"{swing:.1f} mm"))
+        return found

@@ -1,0 +1,99 @@
+"""What the rig room shows: a rig in pictures, and its numbers with their range, effect and typical value."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from pathway.core.rig import Rig, preset
+from pathway.core.technique.measuring import MEASURES, Group, Measure, effect_of, string_measures
+from pathway.errors import PathwayError
+from pathway.formats.rig_document import revised, rig_document
+from pathway.store import KnownRig
+from pathway.web.rigs import pictures
+from pathway.web.rigs.drawings import drawing
+
+DIGITS = 4  # of numbers shown
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One number of the rig, ready to be changed."""
+
+    key: str
+    name: str
+    unit: str
+    how: str
+    drawing: str
+    value: str
+    typical: str
+    usually: str
+    effect: str
+    changed: bool
+
+
+class RigView:
+    """One rig."""
+
+    def __init__(self, known: KnownRig, default: str) -> None:
+        self.known, self.rig = known, known.rig
+        self.is_default = default == known.key
+        self._typical = preset(known.base)
+
+    @cached_property
+    def groups(self) -> list[tuple[str, list[Row]]]:
+        """Return the numbers by what they belong to."""
+        rows: dict[Group, list[Row]] = {group: [] for group in Group}
+        for measure in (*MEASURES, *string_measures(self.rig)):
+            rows[measure.group].append(self._row(measure))
+        return [(group.value, found) for group, found in rows.items() if found]
+
+    def _row(self, measure: Measure) -> Row:
+        value, typical = value_of(self.rig, measure.key), value_of(self._typical, measure.key)
+        spread = measure.usual * typical
+        return Row(
+            key=measure.key,
+            name=measure.name,
+            unit=measure.unit,
+            how=measure.how,
+            drawing=drawing(measure.key),
+            value=f"{value:.{DIGITS}g}",
+            typical=f"{typical:.{DIGITS}g}",
+            usually=f"{max(typical - spread, 0):.3g} to {typical + spread:.3g} {measure.unit}",
+            effect=self._effect(measure, value),
+            changed=abs(value - typical) > 1e-9,
+        )
+
+    def _effect(self, measure: Measure, value: float) -> str:
+        try:
+            more = revised(self.rig, [f"{measure.key}={value + measure.step}"])
+        except PathwayError:  # at the end of its range
+            return ""
+        return effect_of(measure, self.rig, more)
+
+    @property
+    def choices(self) -> dict[str, str]:
+        """Return hold, strong direction and the hard way round as the form has them."""
+        doc = rig_document(self.rig)
+        return {"hold": doc.hold, "strong": doc.strong, "hard_way": str(doc.hard_way)}
+
+    @property
+    def bow(self) -> str:
+        """Return the picture of the bow."""
+        return pictures.bow_picture(self.rig)
+
+    @property
+    def strings(self) -> str:
+        """Return the picture of the strings."""
+        return pictures.strings_picture(self.rig)
+
+    @property
+    def levels(self) -> str:
+        """Return the picture of the bridge."""
+        return pictures.levels_picture(self.rig)
+
+
+def value_of(rig: Rig, key: str) -> float:
+    """Return a number of a rig by its key in rig files."""
+    inner: object = rig_document(rig).model_dump(mode="json")
+    for step in key.split("."):
+        inner = inner[int(step)] if isinstance(inner, list) else inner[step]  # type: ignore[index]
+    return float(inner)  # type: ignore[arg-type]
