@@ -13,7 +13,7 @@ from pathway.web.desk import Desk
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.pages import Pages
-from pathway.web.routes import bench, beside, bowing, music, rig, rigs, shelf, tone
+from pathway.web.routes import bench, beside, bowing, music, rig, rigs, shelf, strokes, tone
 from pathway.web.settings import AppSettings
 
 
@@ -42,5 +42,6 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     app.include_router(bench.router)
     app.include_router(rigs.router)
     app.include_router(rig.router)
+    app.include_router(strokes.router)
     add_error_pages(app, pages)
     return app
