@@ -44,14 +44,22 @@ class ChoiceStore:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
+        self._held: Choices | None = None
 
     def get(self) -> Choices:
         """Return the choices as they are now."""
-        with Session(self._engine) as session:
-            row = session.get(ChoiceRow, _NAME)
-            return Choices.model_validate(row.value) if row else Choices()
+        if self._held is None:
+            with Session(self._engine) as session:
+                row = session.get(ChoiceRow, _NAME)
+                self._held = Choices.model_validate(row.value) if row else Choices()
+        return self._held
+
+    def forget(self) -> None:
+        """Read them anew next time: other data stand in the place of the old ones."""
+        self._held = None
 
     def set(self, choices: Choices) -> None:
         """Keep other choices."""
         with Session(self._engine) as session, session.begin():
             session.merge(ChoiceRow(name=_NAME, value=choices.model_dump(mode="json")))
+        self._held = choices

@@ -218,6 +218,11 @@ class Pieces:
             )
             return [HistoryEntry(n, label, when, n == at) for n, label, when in session.execute(query)]
 
+    def any_changed(self) -> bool:
+        """Whether any piece was ever changed by hand."""
+        with Session(self._engine) as session:
+            return session.scalar(select(PieceRow.id).where(PieceRow.version > 0).limit(1)) is not None
+
     def demo_keys(self) -> set[str]:
         """Return which demo pieces are on the shelf."""
         with Session(self._engine) as session:

@@ -13,7 +13,21 @@ from pathway.web.desk import Desk
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.pages import Pages
-from pathway.web.routes import bench, beside, bowing, music, rig, rigs, shelf, strokes, tone
+from pathway.web.routes import (
+    bench,
+    beside,
+    bowing,
+    help,
+    music,
+    rig,
+    rigs,
+    shelf,
+    strokes,
+    tone,
+)
+from pathway.web.routes import (
+    settings as settings_room,
+)
 from pathway.web.settings import AppSettings
 
 
@@ -27,9 +41,10 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     if settings.demo:
         load_demo(pieces)
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None)
-    pages = Pages()
+    choices = ChoiceStore(engine)
+    pages = Pages(choices)
     app.state.desk, app.state.pages = Desk(pieces, Notebook(engine), Rigs(engine)), pages
-    app.state.choices, app.state.settings = ChoiceStore(engine), settings
+    app.state.choices, app.state.settings, app.state.engine = choices, settings, engine
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(settings.hosts))
     app.add_middleware(Guards)
     app.add_middleware(GZipMiddleware, minimum_size=4000, compresslevel=3)
@@ -43,5 +58,7 @@ def create_app(settings: AppSettings | None = None) -> FastAPI:
     app.include_router(rigs.router)
     app.include_router(rig.router)
     app.include_router(strokes.router)
+    app.include_router(settings_room.router)
+    app.include_router(help.router)
     add_error_pages(app, pages)
     return app

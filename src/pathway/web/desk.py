@@ -215,6 +215,13 @@ class Desk:
         now, known = self.open(key), self.rigs.find(rig_key)
         return self._replanned(now.piece, version, known, now.plan)
 
+    def forget_all(self) -> None:
+        """Let go of everything at hand: other data stand in the place of the old ones."""
+        with self._lock:
+            self._open.clear()
+        self._systems.clear()
+        self._plans.clear()
+
     def rig_changed(self, rig_key: str) -> None:
         """Let go of the plans on a rig whose numbers have changed; they are made anew when they are opened."""
         with self._lock:

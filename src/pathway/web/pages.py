@@ -9,6 +9,8 @@ from starlette.responses import Response
 from starlette.templating import Jinja2Templates
 
 from pathway import __version__
+from pathway.store import ChoiceStore
+from pathway.web.reading import Reading
 
 _HERE = Path(__file__).parent
 
@@ -16,13 +18,16 @@ _HERE = Path(__file__).parent
 class Pages:
     """The templates."""
 
-    def __init__(self) -> None:
+    def __init__(self, choices: ChoiceStore) -> None:
+        self._choices = choices
         self._templates = Jinja2Templates(directory=_HERE / "templates")
         self._templates.env.globals["version"] = __version__
         self._templates.env.trim_blocks = self._templates.env.lstrip_blocks = True
 
     def render(self, request: Request, name: str, context: Mapping[str, Any], status_code: int = 200) -> Response:
         """Return a rendered template."""
-        response = self._templates.TemplateResponse(request, name, dict(context), status_code=status_code)
+        choices = self._choices.get()
+        whole = {"choices": choices, "reads": Reading(choices), **context}
+        response = self._templates.TemplateResponse(request, name, whole, status_code=status_code)
         response.headers["Vary"] = "HX-Request"
         return response

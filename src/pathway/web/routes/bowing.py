@@ -26,8 +26,9 @@ def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | Non
     width = NARROW if request.cookies.get("room") == "narrow" else WIDE
     colour = request.cookies.get("colour", "tone")
     asides = desk.notebook.asides(now.piece.id)
+    school = request.app.state.choices.get().school
     return SheetView(
-        now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note, asides, colour
+        now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note, asides, colour, school
     )
 
 

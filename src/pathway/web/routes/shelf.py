@@ -1,6 +1,6 @@
 """The shelf: all pieces, and new ones by drop."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, UploadFile
@@ -9,7 +9,8 @@ from starlette.responses import Response
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
 from pathway.store import ShelfEntry
-from pathway.web.routes.parts import DeskOf, PagesOf, go_to
+from pathway.web.desk import Desk
+from pathway.web.routes.parts import ChoicesOf, DeskOf, PagesOf, go_to
 from pathway.web.sheet.svg import draw_thumbnail
 
 router = APIRouter()
@@ -37,11 +38,24 @@ def _state(found: dict[str, int]) -> str:
 
 
 @router.get("/")
-def show_shelf(request: Request, desk: DeskOf, pages: PagesOf) -> Response:
+def show_shelf(request: Request, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """All pieces."""
-    names = dict(desk.rigs.names())
-    cards = [Card(entry, names) for entry in desk.pieces.shelf()]
-    return pages.render(request, "shelf.html", {"cards": cards, "most_bytes": MOST_BYTES})
+    names, entries = dict(desk.rigs.names()), desk.pieces.shelf()
+    cards = [Card(entry, names) for entry in entries]
+    steps = first_steps(desk, entries) if choices.get().tips else []
+    return pages.render(request, "shelf.html", {"cards": cards, "steps": steps, "most_bytes": MOST_BYTES})
+
+
+def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, str, str, str, str]]:
+    """Return the three steps of the first run, whether each is done; none once all are."""
+    rig, solved = bool(desk.rigs.own()), desk.pieces.any_changed()
+    first = f"/pieces/{entries[0].id}" if entries else "/"
+    steps = [
+        (rig, "Your rig", "Weigh your bow and mark its balance point, or begin with the typical one.", "/rigs", "Open the rig room"),
+        (bool(entries), "A piece", "Bring in the part you work on, or take one of the demo pieces.", "#drop", "Bring in a part"),
+        (solved, "A finding solved", "Open a piece, choose a finding on the right, and take the help that fits you.", first, "Open a piece"),
+    ]  # fmt: skip
+    return [] if all(done for done, *_ in steps) else steps
 
 
 @router.post("/imports")
@@ -78,6 +92,20 @@ def forget_score(token: str, desk: DeskOf) -> Response:
     """Let a waiting score go."""
     desk.pieces.drop_pending(token)
     return Response("")
+
+
+@router.post("/pieces/{key}/remove")
+def remove_piece(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+    """Take a piece off the shelf; it can be put back."""
+    title = desk.pieces.remove(key)
+    return pages.render(request, "fragments/removed.html", {"key": key, "title": title})
+
+
+@router.post("/pieces/{key}/put-back")
+def put_back(request: Request, key: int, desk: DeskOf) -> Response:
+    """Put a piece back on the shelf."""
+    desk.pieces.remove(key, back=True)
+    return go_to(request, "/")
 
 
 @router.get("/keys")

@@ -58,8 +58,8 @@ class Setting:
 class NoteCard:
     """The selected note in pictures and numbers."""
 
-    def __init__(self, plan: Plan, note: NotePlan) -> None:
-        self.plan, self.note = plan, note
+    def __init__(self, plan: Plan, note: NotePlan, school: School = School.HAND) -> None:
+        self.plan, self.note, self.school = plan, note, school
         self.stroke: StrokePlan | None = plan.stroke[note.stroke] if note.stroke else None
 
     @property
@@ -276,15 +276,15 @@ class NoteCard:
             return []
         kind = STROKE_TYPES[stroke.kind]
         rate = self.plan.draft.rates[self.plan.stroke_index[stroke.id]]
-        cues = [weight_cue(School.HAND, note.torque_end, rig.torque_limit)]
+        cues = [weight_cue(self.school, note.torque_end, rig.torque_limit)]
         if note.onset_of_tone is not None:
-            cues.append(start_cue(School.HAND, kind, note.onset_of_tone.rise))
+            cues.append(start_cue(self.school, kind, note.onset_of_tone.rise))
         if note.chord:
             cues.append(chord_cue(stroke.direction is Direction.UP, stroke.entry is Link.RETAKE))
         elif len(note.voices) > 1:
-            cues.append(level_cue(School.HAND, rig.instrument.held_down))
+            cues.append(level_cue(self.school, rig.instrument.held_down))
         if self.crossing:
-            cues.append(crossing_cue(School.HAND, self.crossing.how, self.crossing.limb))
+            cues.append(crossing_cue(self.school, self.crossing.how, self.crossing.limb))
         cues.append(limb_cue(stroke.length, (stroke.start + stroke.end) / 2, rig.bow.hair, rate))
         if note.id == stroke.notes[-1] and (stroke.exit != "joined" or stroke.dip > 0):
             cues.append(end_cue(stroke.exit, stroke.dip))

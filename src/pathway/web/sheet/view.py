@@ -8,6 +8,7 @@ from functools import cached_property
 from pathway.core.planning.plan import Finding, Plan
 from pathway.core.planning.symptoms import Heard
 from pathway.core.planning.tempi import TempoRange, tempo_range
+from pathway.core.technique.schools import School
 from pathway.formats.staves import System
 from pathway.store import StoredPiece
 from pathway.web.sheet.card import NoteCard
@@ -49,8 +50,9 @@ class SheetView:
         selected: str | None,
         asides: Mapping[tuple[str, str], str] | None = None,
         colour: str = "tone",
+        school: School = School.HAND,
     ) -> None:
-        self.colour = colour
+        self.colour, self.school = colour, school
         self.piece, self.plan, self.systems = piece, plan, systems
         self.asides = asides or {}  # reasons of findings laid aside, by code and first note
         known = selected if selected in plan.note else None
@@ -98,7 +100,7 @@ class SheetView:
     @cached_property
     def card(self) -> NoteCard:
         """Return the card of the selected note."""
-        return NoteCard(self.plan, self.plan.note[self.selected])
+        return NoteCard(self.plan, self.plan.note[self.selected], self.school)
 
     @property
     def legend(self) -> list[tuple[str, str]]:
