@@ -48,9 +48,9 @@ def test_what_cannot_be_laid_there_is_refused(client: TestClient, query: str, st
 
 def test_sliders_change_share_and_place() -> None:
     """What was chosen is what is shown; the verdict names a voice that no longer speaks."""
-    best = BenchView(BenchAsk(high_stop=2))
-    moved = BenchView(BenchAsk(high_stop=2, place=3.5, share=80))
-    starved = BenchView(BenchAsk(high_stop=2, share=97))
+    best = BenchView(BenchAsk(high_stop=2), preset("violin"))
+    moved = BenchView(BenchAsk(high_stop=2, place=3.5, share=80), preset("violin"))
+    starved = BenchView(BenchAsk(high_stop=2, share=97), preset("violin"))
     assert moved.place == "3.5"
     assert moved.share == 80
     assert best.place != "3.5"
@@ -60,8 +60,8 @@ def test_sliders_change_share_and_place() -> None:
 def test_the_level_says_what_the_bow_touches() -> None:
     """In the band of one string that one alone, between two both."""
     step = 15.69
-    assert "on A alone" in BenchView(BenchAsk(tilt=step / 2)).level_words
-    assert "on D and A together" in BenchView(BenchAsk(tilt=0)).level_words
+    assert "on A alone" in BenchView(BenchAsk(tilt=step / 2), preset("violin")).level_words
+    assert "on D and A together" in BenchView(BenchAsk(tilt=0), preset("violin")).level_words
 
 
 @pytest.mark.parametrize("count", range(1, 7))

@@ -35,9 +35,9 @@ def test_what_differs_is_told_by_bars_and_figures() -> None:
 def test_the_path_tells_what_needs_a_look() -> None:
     """A plain piece is settled; with a bow that runs out it needs a look; a lock is work."""
     assert {station.name: station.state for station in way_of(1, PLAN, "Bowing")} == {
-        "Music": "untouched", "Bowing": "settled", "Tone": "settled"
+        "Rig": "untouched", "Music": "untouched", "Bowing": "settled", "Tone": "settled"
     }  # fmt: skip
     short = plan_of("[f] (d4:1 | e4:1 | f4:1) | g4:1")
-    assert way_of(1, short, "Music")[1].state == "needs a look"
+    assert way_of(1, short, "Music")[2].state == "needs a look"
     worked = replan(PLAN, edited_locks(PLAN, Edit(What.LANE, ("n2",), "3")).values())
-    assert way_of(1, worked, "Tone")[1].state == "in work"
+    assert way_of(1, worked, "Tone")[2].state == "in work"

@@ -25,7 +25,7 @@ def _passage(client: TestClient, key: int, **fields: object) -> int:
 
 def test_passages_are_added_changed_and_taken_away(demo: TestClient) -> None:
     """The map shows them, the plan obeys them, neighbours are weighed against each other."""
-    key = 2
+    key = 1
     assert _passage(demo, key, character="open", offset_db=3, colour="focused") == 200
     assert _passage(demo, key, start="bar 3", end="bar 4 beat 2", character="veiled", offset_db=-6) == 200
     page = demo.get(f"/pieces/{key}/music").text
@@ -43,7 +43,7 @@ def test_passages_are_added_changed_and_taken_away(demo: TestClient) -> None:
 
 def test_a_tempo_of_ones_own_from_a_place_on(demo: TestClient) -> None:
     """Told at the tempo the piece has now, shown on the map, kept with the piece, taken back."""
-    key = 2
+    key = 1
     data = {"version": _version(demo, key), "at": "bar 9", "bpm": 60}
     assert demo.post(f"/pieces/{key}/music/tempi", data=data, headers=HTMX).status_code == 200
     page = demo.get(f"/pieces/{key}/music").text

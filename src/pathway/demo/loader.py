@@ -7,6 +7,7 @@ from pathway.core.planning import Settings, plan_part
 from pathway.core.rig import preset
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.shorthand import compose
+from pathway.formats.wishes_document import WishesDoc, locks_of, passages_of, read_wishes, tempi_of
 from pathway.store import NewPiece, Pieces, Revision
 from pathway.store.summary import summary_of
 
@@ -17,6 +18,12 @@ class DemoPiece:
 
     key: str
     rig: str
+
+    @property
+    def wishes(self) -> WishesDoc:
+        """Return the passages and locks that come with it."""
+        file = files("pathway.demo") / "pieces" / f"{self.key}.json"
+        return read_wishes(file.read_bytes()) if file.is_file() else WishesDoc()
 
     @property
     def document(self) -> bytes:
@@ -30,6 +37,9 @@ DEMO_PIECES = (
     DemoPiece("lamp-in-the-window", "violin"),
     DemoPiece("stone-stairs", "cello"),
     DemoPiece("heron-step", "treble-viol"),
+    DemoPiece("toll-house", "violin"),
+    DemoPiece("low-ground", "early-cello"),
+    DemoPiece("pebbles", "viola"),
 )
 
 
@@ -43,8 +53,11 @@ def load_demo(pieces: Pieces) -> int:
         score = ScoreFile(source, name)
         found = score.part()
         rig = preset(demo.rig)
-        plan = plan_part(at_pitch(found.part, rig), rig, Settings())
-        first = Revision("As first planned", plan.draft.settings, (), plan.path, summary_of(plan))
+        part, asked = at_pitch(found.part, rig), demo.wishes
+        settings = Settings(None, asked.style, passages_of(asked, part), tempi=tempi_of(asked, part))
+        locks = locks_of(asked, part)
+        plan = plan_part(part, rig, settings, locks)
+        first = Revision("As first planned", settings, locks, plan.path, summary_of(plan))
         new = NewPiece(score.title, found.part.name, name, source, found.mei, demo.rig, demo.key)
         pieces.add(new, first)
     return len(missing)

@@ -74,7 +74,7 @@ class RigDoc(_Model):
     key: str = Field(min_length=1, max_length=60)
     instrument: InstrumentDoc
     bow: BowDoc
-    hold: str
+    hold: Literal["shallow", "deep", "early", "underhand"]
     index_lever_cm: Annotated[float, _within(1, 15)]
     torque_limit_nm: Annotated[float, _within(0.05, 5)]
     strong: Literal["down", "up"]

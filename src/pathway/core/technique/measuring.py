@@ -132,7 +132,7 @@ MEASURES = (
     Measure("bow.mass_g", "Weight", "g", _BOW, "On a letter scale, hair loose.", 0.08, 5, "tip"),
     Measure("bow.centre_cm", "Balance point", "cm", _BOW,
             "Lay the stick over a finger until it balances; measure to the frog's ferrule.", 0.12, 1, "tip"),
-    Measure("bow.hair_cm", "Hair", "cm", _BOW, "From the ferrule to the tip plate.", 0.05, 1, "hair"),
+    Measure("bow.hair_cm", "Hair", "cm", _BOW, "From the ferrule to the tip plate.", 0.05, 1, "bounce"),
     Measure("bow.stick_cm", "Stick", "cm", _BOW, "From the button to the head.", 0.05, 1, "bounce"),
     Measure("bow.pivot_cm", "Where the hold turns", "cm", _BOW,
             "From the ferrule back to the thumb; the bounce can tell it.", 0.60, 0.5, "bounce"),

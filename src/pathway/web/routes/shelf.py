@@ -51,10 +51,28 @@ def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, s
     rig, solved = bool(desk.rigs.own()), desk.pieces.any_changed()
     first = f"/pieces/{entries[0].id}" if entries else "/"
     steps = [
-        (rig, "Your rig", "Weigh your bow and mark its balance point, or begin with the typical one.", "/rigs", "Open the rig room"),
-        (bool(entries), "A piece", "Bring in the part you work on, or take one of the demo pieces.", "#drop", "Bring in a part"),
-        (solved, "A finding solved", "Open a piece, choose a finding on the right, and take the help that fits you.", first, "Open a piece"),
-    ]  # fmt: skip
+        (
+            rig,
+            "Your rig",
+            "Weigh your bow and mark its balance point, or begin with the typical one.",
+            "/rigs",
+            "Open the rig room",
+        ),
+        (
+            bool(entries),
+            "A piece",
+            "Bring in the part you work on, or take one of the demo pieces.",
+            "#drop",
+            "Bring in a part",
+        ),
+        (
+            solved,
+            "A finding solved",
+            "Open a piece, choose a finding on the right, and take the help that fits you.",
+            first,
+            "Open a piece",
+        ),
+    ]
     return [] if all(done for done, *_ in steps) else steps
 
 
