@@ -74,7 +74,9 @@ def _tempo(document: PlanDocument) -> str:
 
 def _bows(document: PlanDocument) -> str:
     downs = sum(stroke.direction == "down" for stroke in document.strokes)
-    names = ("pull", "push") if document.rig.hold == "underhand" else ("down", "up")
+    by_hold = "pull and push" if document.rig.hold == "underhand" else "down and up"
+    words = by_hold if document.rig.directions == "by hold" else document.rig.directions
+    names = words.split(" and ")
     return f"{len(document.strokes)}: {downs} {names[0]}, {len(document.strokes) - downs} {names[1]}"
 
 

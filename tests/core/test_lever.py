@@ -1,5 +1,8 @@
 """The hand's moment, passive weight and the effortless place: worked values and laws."""
 
+import math
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -11,7 +14,10 @@ from pathway.core.physics.lever import (
     hand_torque,
     passive_weight,
 )
+from pathway.core.planning import plan_part
 from pathway.core.rig import preset
+from pathway.core.rig.bow import Direction
+from tests.helpers import part_of
 
 BOW, HOLD = preset("violin").bow, preset("violin").hold
 
@@ -44,3 +50,14 @@ def test_index_presses_and_little_finger_carries() -> None:
     """The little finger has the longer lever, so it needs less force for the same moment."""
     assert finger_force(0.3, HOLD) == pytest.approx(10.0)
     assert finger_force(-0.3, HOLD) == pytest.approx(10.0 / 1.6)
+
+
+def test_a_player_s_habit_tilts_every_stroke() -> None:
+    """Five degrees more where nothing else bounds the tilt; the words for the directions are the player's own too."""
+    violin = preset("violin")
+    own = replace(violin, tilt_habit=math.radians(5), says_pull=True)
+    part = part_of("[mf] d4:2 f4 | g4 a4")
+    plain, tilted = plan_part(part, violin), plan_part(part, own)
+    for one, other in zip(plain.bowed, tilted.bowed, strict=True):
+        assert other.tilt == pytest.approx(one.tilt + math.radians(5))
+    assert (violin.word(Direction.UP), own.word(Direction.UP)) == ("up-bow", "push")

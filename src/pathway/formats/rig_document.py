@@ -4,6 +4,7 @@ Each number has the range in which the model means something; what lies outside 
 """
 
 import json
+import math
 import re
 from collections.abc import Iterable
 from typing import Annotated, Any, Literal
@@ -81,6 +82,10 @@ class RigDoc(_Model):
     hard_way: Literal[-1, 0, 1]
     usable_cm: tuple[float, float]
     lifts_to_cross: bool = Field(default=True, description="may leave the string to pass over others")
+    tilt_habit_deg: Annotated[float, _within(-20, 30)] = Field(
+        default=0.0, description="more than others tilt the stick, or less"
+    )
+    directions: Literal["by hold", "down and up", "pull and push"] = "by hold"
     staccato_per_second: Annotated[float, _within(4, 20)] | None = Field(
         default=None, description="the player's own rate of the self-running staccato"
     )
@@ -189,6 +194,8 @@ def rig_of(doc: RigDoc) -> Rig:
         tip_margin=doc.bow.hair_cm / 100 - high,
         lifts_to_cross=doc.lifts_to_cross,
         staccato_rate=doc.staccato_per_second,
+        tilt_habit=math.radians(doc.tilt_habit_deg),
+        says_pull={"by hold": None, "down and up": False, "pull and push": True}[doc.directions],
     )
 
 
@@ -251,6 +258,8 @@ def rig_document(rig: Rig) -> RigDoc:
         usable_cm=(_cm(rig.usable[0]), _cm(rig.usable[1])),
         lifts_to_cross=rig.lifts_to_cross,
         staccato_per_second=rig.staccato_rate,
+        tilt_habit_deg=round(math.degrees(rig.tilt_habit), DIGITS),
+        directions="by hold" if rig.says_pull is None else "pull and push" if rig.says_pull else "down and up",
     )
 
 

@@ -289,7 +289,8 @@ def _wanted_tilt(rows: Rows, places: FloatArray) -> FloatArray:
     """Return the tilt [rad] that stroke type and colour ask for; a landing near the frog takes part of the ribbon."""
     by_type = np.array([segment.kind.tilt_deg for segment in rows.segments])
     colours = rows.colours
-    wanted = np.radians(by_type + np.where(colours < 0, -SOFT_TILT, FOCUSED_TILT) * colours)
+    by_colour = np.where(colours < 0, -SOFT_TILT, FOCUSED_TILT) * colours
+    wanted = np.maximum(0.0, np.radians(by_type + by_colour) + rows.draft.rig.tilt_habit)
     lands = np.zeros(len(by_type), bool)
     lands[rows.firsts] = [rows.draft.segments[k].kind.contact is not Contact.ON for k in rows.strokes]
     lands = lands & (places < NEAR_FROG * rows.draft.rig.bow.hair)

@@ -86,6 +86,8 @@ class Rig:
     tip_margin: float = 0.01  # hair not used at the tip [m]
     lifts_to_cross: bool = True  # may leave the string to pass over others
     staccato_rate: float | None = None  # the player's own, of the self-running staccato [1/s]
+    tilt_habit: float = 0.0  # more than others tilt the stick, or less [rad]
+    says_pull: bool | None = None  # whether strokes are called pull and push; None: as the hold has it
 
     def __post_init__(self) -> None:
         if self.usable[1] - self.usable[0] < 0.10:
@@ -101,7 +103,7 @@ class Rig:
 
     def word(self, direction: Direction) -> str:
         """Return what players of this rig call a stroke in a direction."""
-        if self.hold.underhand:
+        if self.hold.underhand if self.says_pull is None else self.says_pull:
             return "pull" if direction is Direction.DOWN else "push"
         return f"{direction.word}-bow"
 

@@ -110,6 +110,10 @@ EFFECTS = {
         lambda rig: 1000 * rig.instrument.comfort_force / GRAVITY,
         "the plan asks for up to {:.0f} g more", "the plan asks for {:.0f} g less at most", 1.0,
     ),
+    "tilt": Effect(
+        lambda rig: degrees(rig.tilt_habit),
+        "every stroke is planned {:.0f}° more tilted", "every stroke is planned {:.0f}° flatter", 0.1,
+    ),
     "moment": Effect(
         lambda rig: rig.torque_limit,
         "the plan asks for up to {:.2f} N m more of the hand", "the plan asks for {:.2f} N m less at most", 0.005,
@@ -146,6 +150,8 @@ MEASURES = (
     Measure("torque_limit_nm", "Comfortable moment", "N m", _HAND,
             "Hold the bow level by its frog with a coin of 10 g at the tip: about 0.065 N m more.",
             0.40, 0.05, "moment"),
+    Measure("tilt_habit_deg", "Your tilt against others'", "°", _HAND,
+            "0 for most; 5 to 10 if you play with the stick well over, below 0 if flatter.", 0.0, 5, "tilt"),
     Measure("usable_cm.0", "Hair begins for you at", "cm", _HAND, "The nearest place to the frog you play at.", 2.0, 1,
             "hair"),
     Measure("usable_cm.1", "Hair ends for you at", "cm", _HAND,

@@ -43,6 +43,8 @@ DRAWINGS = {
     "index_lever_cm": HAND + _across(40, 56, 54),
     "torque_limit_nm": HAND + '<circle class="draw-dot" cx="146" cy="18" r="5"/>'
     '<path class="draw-mark" d="M120 12A30 30 0 0 1 136 44M130 42L136 45L139 38"/>',
+    "tilt_habit_deg": '<path class="draw-hair" d="M40 46H120"/><path class="draw-wood" d="M80 40L104 12"/>'
+    '<path class="draw-mark" d="M80 14A26 26 0 0 1 98 20M92 20L98 20L97 14"/>',
     "usable_cm.0": BOW + '<path class="draw-mark" d="M34 30V48"/>' + _across(26, 34, 52),
     "usable_cm.1": BOW + '<path class="draw-mark" d="M128 30V48"/>' + _across(26, 128, 52),
 }

@@ -57,7 +57,7 @@ class RigView:
             drawing=drawing(measure.key),
             value=f"{value:.{DIGITS}g}",
             typical=f"{typical:.{DIGITS}g}",
-            usually=f"{max(typical - spread, 0):.3g} to {typical + spread:.3g} {measure.unit}",
+            usually=f"{max(typical - spread, 0):.3g} to {typical + spread:.3g} {measure.unit}" if spread else "",
             effect=self._effect(measure, value),
             changed=abs(value - typical) > 1e-9,
         )
@@ -73,7 +73,7 @@ class RigView:
     def choices(self) -> dict[str, str]:
         """Return hold, strong direction and the hard way round as the form has them."""
         doc = rig_document(self.rig)
-        return {"hold": doc.hold, "strong": doc.strong, "hard_way": str(doc.hard_way)}
+        return {"hold": doc.hold, "strong": doc.strong, "hard_way": str(doc.hard_way), "directions": doc.directions}
 
     @property
     def bow(self) -> str:

@@ -22,7 +22,7 @@ from pathway.web.rigs.view import RigView
 from pathway.web.routes.parts import ChoicesOf, DeskOf, PagesOf, go_to
 
 router = APIRouter(prefix="/rigs")
-_CHOICES = ("hold", "strong", "hard_way")
+_CHOICES = ("hold", "strong", "hard_way", "directions")
 _TAPS = TypeAdapter(list[Taps])
 MOST_RIG_BYTES = 100_000
 
