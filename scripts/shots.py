@@ -6,8 +6,6 @@ import socket
 import tempfile
 import threading
 import time
-import urllib.parse
-import urllib.request
 from pathlib import Path
 
 import uvicorn
@@ -26,22 +24,13 @@ SHOTS = {
     "tone-evening.png": ("/pieces/4/tone", "evening", ()),
     "sheet-chords.png": ("/pieces/4", "day", ()),
     "bench-double-stop.png": ("/bench?piece=3&note=n1", "day", ()),
+    "bench-figure.png": ("/bench?piece=3&note=n5", "day", ("End",)),
     "bench-crossing.png": ("/bench?rig=violin&lower=1&notes=1&begins=higher", "day", ("End",)),
+    "rig-room.png": ("/rigs/violin", "day", ()),
+    "bounce.png": ("/rigs/violin/bounce", "day", ("simulate",)),
+    "stroke-type.png": ("/strokes/martele", "day", ()),
+    "settings-evening.png": ("/settings", "evening", ()),
 }
-
-
-PASSAGES = (  # for the pictures of the station Music
-    {"start": "bar 1", "end": "bar 6", "character": "walking"},
-    {"start": "bar 7", "end": "bar 8", "character": "bold", "offset_db": "3", "colour": "focused"},
-    {"start": "bar 9", "end": "bar 12", "character": "asking", "offset_db": "-2", "colour": "soft"},
-)
-
-
-def _lay_passages(base: str) -> None:
-    """Put passages on the viola piece, as a player would."""
-    for version, fields in enumerate(PASSAGES):
-        body = urllib.parse.urlencode({**fields, "version": version}).encode()
-        urllib.request.urlopen(f"{base}/pieces/2/music/passages", body).close()
 
 
 def main() -> None:
@@ -53,7 +42,6 @@ def main() -> None:
         while not server.started:
             time.sleep(0.05)
         base = f"http://127.0.0.1:{sock.getsockname()[1]}"
-        _lay_passages(base)
         with sync_playwright() as play:
             path = os.environ.get("CHROMIUM") or shutil.which("chromium")
             browser = play.chromium.launch(executable_path=path, args=["--no-sandbox", "--disable-gpu"])
@@ -64,7 +52,10 @@ def main() -> None:
                 page.goto(base + url)
                 page.wait_for_load_state("networkidle")
                 for key in keys:
-                    page.keyboard.press(key)
+                    if key == "simulate":
+                        page.click("[data-simulate]")
+                    else:
+                        page.keyboard.press(key)
                     page.wait_for_timeout(800)
                 page.screenshot(path=TARGET / name)
                 context.close()
