@@ -2,9 +2,11 @@
 
 import pytest
 
-from pathway.core.planning import Plan, Settings, plan_part
+from pathway.core.planning import Lock, Plan, Settings, glance, plan_part
+from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import TempoChange
 from pathway.core.rig import preset
+from pathway.core.rig.bow import Direction
 from pathway.errors import PathwayError
 from tests.helpers import part_of
 
@@ -40,3 +42,16 @@ def test_tempi_that_cannot_be_are_refused(change: TempoChange, said: str) -> Non
     """A note that is not there, the beginning, a number nobody means."""
     with pytest.raises(PathwayError, match=said):
         _plan(None, change)
+
+
+def test_a_glance_at_another_tempo_obeys_the_rules_and_the_locks() -> None:
+    """Nearly the plan of that tempo: as good within a few per cent of its cost; what is locked stays."""
+    part = part_of(" | ".join(["[mf] (d4:8 e4 f4 g4) a4:4 d5"] * 8))
+    plan = plan_part(part, preset("violin"), Settings(80), [Lock("n7", direction=Direction.UP)])
+    for tempo in (48, 66, 112):
+        seen, found = glance(plan, tempo), plan_part(part, preset("violin"), Settings(tempo), plan.locks.values())
+        assert problems_of(seen) == []
+        assert seen.stroke["n7"].direction is Direction.UP
+        assert [n.duration for n in seen.notes] == pytest.approx([n.duration for n in found.notes])
+        best = found.problem.total(found.path)
+        assert found.problem.total(seen.path) < best + 0.05 * abs(best) + 0.5

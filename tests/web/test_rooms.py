@@ -137,11 +137,13 @@ def test_stroke_types_are_searched_compared_and_found_on_the_shelf(demo: TestCli
 def test_choices_change_what_is_told(shelf: TestClient) -> None:
     """Inches, newtons, the other school and name; the plan itself stays."""
     plain = shelf.get("/pieces/2").text
+    assert "No more tips" in plain
     form = {"rig": "viola", "school": "arm", "lengths": "inch", "weights": "N", "sharp_name": "marcato"}
     assert shelf.post("/settings", data=form, headers=HTMX).status_code == 200
     told = shelf.get("/pieces/2").text
     assert " in/s" in told
     assert " in/s" not in plain
+    assert "No more tips" not in told
     assert "let the arm sink" in told.lower() or "from the arm" in told.lower()
     assert "marcato" in shelf.get("/strokes/martele").text
     assert "Three steps to begin" not in shelf.get("/").text

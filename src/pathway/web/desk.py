@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from pathway.core.music import Part
-from pathway.core.planning import Lock, Plan, plan_part, replan, revisit
+from pathway.core.planning import Lock, Plan, glance, plan_part, replan, revisit
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.plan import Finding
@@ -180,6 +180,16 @@ class Desk:
             settings = replace(settings, passages=passages, tempo_bpm=taken.tempo_bpm or settings.tempo_bpm)
             return Tried(plan_part(now.plan.part, now.plan.rig, settings, locks.values()), taken.text)
         return Tried(replan(now.plan, locks.values()), taken.text)
+
+    def glance(self, key: int, tempo_bpm: float) -> OpenPiece:
+        """Return a piece about as it would be at another tempo, without keeping it.
+
+        Raises:
+            OutOfRange: not a tempo.
+            NotFound: there is no such piece.
+        """
+        now = self.open(key)
+        return replace(now, plan=glance(now.plan, _checked_tempo(tempo_bpm)))
 
     def at_tempo(self, key: int, tempo_bpm: float) -> OpenPiece:
         """Return a piece planned at another tempo, without keeping it.

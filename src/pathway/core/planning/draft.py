@@ -72,6 +72,13 @@ class Draft:
         draft = Draft(part, rig, self.settings, shapes, fresh, placements, self.asks, segments)
         return draft if not fits else replace(draft, given=self._problem_of(draft))
 
+    def at_tempo(self, tempo_bpm: float) -> "Draft":
+        """Return the draft at another tempo on the same strings: a quick look, for while a tempo is being chosen."""
+        settings = replace(self.settings, tempo_bpm=tempo_bpm)
+        segments = segments_of(self.part, clock_of(self.part, settings), self.asks, self.shapes)
+        fits = fitted(self.part, segments, self.placements, self.rig)
+        return Draft(self.part, self.rig, settings, self.shapes, fits, self.placements, self.asks, segments)
+
     def _problem_of(self, other: "Draft") -> PathProblem:
         """Return the path problem of a draft that differs from this one in some strokes only."""
         before, after = shared_ends(self.segments, other.segments)

@@ -61,6 +61,24 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     return _checked(draft, problem, path, kept, plan)
 
 
+def glance(plan: Plan, tempo_bpm: float) -> Plan:
+    """Return about what a plan becomes at another tempo: on the same strings, like figures bowed as they are now.
+
+    For while a tempo is being chosen: half the work of ``plan_part``, which may still find other strings.
+
+    Raises:
+        PlanError: the locks leave no way at this tempo.
+    """
+    draft = plan.draft.at_tempo(tempo_bpm)
+    problem = _problem(draft, plan.locks)
+    search = problem
+    if len(draft.segments) == len(plan.path.links):
+        search = with_company(problem, draft.twins, draft.seams, plan.path)
+    with _naming(draft):
+        path = find_path(search)
+    return _checked(draft, problem, path, plan.locks, None)
+
+
 def _reshaped(plan: Plan, locks: Mapping[str, Lock]) -> tuple[Draft, Path, slice | None]:
     """Return the draft under other locks, a path that carries the old one over, and which of its strokes are new."""
     if shapes_in(locks) == plan.draft.shapes:

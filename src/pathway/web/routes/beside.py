@@ -124,11 +124,13 @@ def take_variant(
 
 
 @router.get("/preview")
-def preview_tempo(request: Request, key: int, tempo: float, desk: DeskOf, pages: PagesOf) -> Response:
-    """The sheet at another tempo, while the slider moves; nothing is kept."""
-    now = desk.open(key)
-    view = sheet_view(request, desk, desk.at_tempo(key, tempo), None)
-    context = {"view": view, "systems": view.changed_since(now.plan)}
+def preview_tempo(
+    request: Request, key: int, tempo: float, desk: DeskOf, pages: PagesOf, first: int = 0, last: int = 10**6
+) -> Response:
+    """The lines in view at another tempo, while the slider moves; nothing is kept."""
+    view = sheet_view(request, desk, desk.glance(key, tempo), None)
+    lines = range(max(first, 0), min(last + 1, len(view.systems)))
+    context = {"view": view, "systems": [view.system(number) for number in lines]}
     return pages.render(request, "fragments/preview.html", context)
 
 

@@ -99,8 +99,8 @@ def set_tempo(
     pages: PagesOf,
     note: Annotated[str | None, Form()] = None,
 ) -> Response:
-    """Plan the piece at another tempo."""
-    return edited(request, pages, desk, desk.set_tempo(key, version, tempo), note)
+    """Plan the piece at another tempo; every line is sent, since glances at others may lie over them."""
+    return edited(request, pages, desk, desk.set_tempo(key, version, tempo), note, whole=True)
 
 
 @router.post("/history/{way}")
@@ -117,12 +117,14 @@ def step_history(
     return edited(request, pages, desk, desk.step(key, version, -1 if way == "undo" else 1), note)
 
 
-def edited(request: Request, pages: Pages, desk: Desk, change: Edited, note: str | None) -> Response:
+def edited(
+    request: Request, pages: Pages, desk: Desk, change: Edited, note: str | None, *, whole: bool = False
+) -> Response:
     """What an edit changed on the page, as fragments for their places."""
     view = sheet_view(request, desk, change.now, note)
     context = {
         "view": view,
-        "systems": view.changed_since(change.before),
+        "systems": view.all_systems if whole else view.changed_since(change.before),
         "change": what_changed(change.before, change.now.plan),
     }
     return pages.render(request, "fragments/edited.html", context)

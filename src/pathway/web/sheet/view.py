@@ -16,6 +16,7 @@ from pathway.web.sheet.geometry import PlanIndex, system_height, tracks_of
 from pathway.web.sheet.paint import LEGENDS, paint_by
 from pathway.web.sheet.pictures import signed
 from pathway.web.sheet.svg import draw_tracks
+from pathway.web.tips import tip_for
 from pathway.web.way import Station, way_of
 
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
@@ -127,6 +128,11 @@ class SheetView:
     def symptoms(self) -> list[str]:
         """Return what a player may hear."""
         return [heard.value for heard in Heard]
+
+    @property
+    def tip(self) -> str:
+        """Return a hint."""
+        return tip_for(self.piece.version)
 
     @cached_property
     def tempi(self) -> TempoRange:

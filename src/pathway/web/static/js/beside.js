@@ -109,12 +109,19 @@ document.addEventListener("input", (event) => {
   if (!previewing) preview();
 });
 
+function inView() { // numbers of the first and last line that can be seen
+  const seen = [...sheet.querySelectorAll(".system")].map((system) => system.getBoundingClientRect());
+  const shown = seen.flatMap((box, i) => (box.bottom > 0 && box.top < innerHeight ? [i] : []));
+  return [shown[0] ?? 0, shown.at(-1) ?? 0];
+}
+
 async function preview() { // one answer at a time, always for the newest place of the slider
   previewing = true;
   while (wanted !== null) {
     const tempo = wanted;
     wanted = null;
-    await get(`preview?tempo=${tempo}`);
+    const [first, last] = inView();
+    await get(`preview?tempo=${tempo}&first=${first}&last=${last}`);
   }
   previewing = false;
 }
