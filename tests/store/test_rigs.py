@@ -63,6 +63,9 @@ def test_a_rig_in_use_is_not_deleted(engine: Engine) -> None:
     pieces.play_on(2, "viola", 0)
     rigs.delete(key)
     assert rigs.own() == []
+    assert [rig.name for rig in rigs.gone()] == ["Mine"]
+    rigs.bring_back(key)
+    assert [rig.key for rig in rigs.own()] == [key]
 
 
 def test_choices_have_usual_values_and_stay(engine: Engine) -> None:

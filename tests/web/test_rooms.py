@@ -76,7 +76,8 @@ def test_rigs_are_copied_renamed_exported_and_brought_in(shelf: TestClient) -> N
     again = json.loads(shelf.get("/rigs/mine-2/rig.json").content)
     assert again["bow"] == json.loads(file)["bow"]
     shelf.post(f"/rigs/{key}/delete", headers=HTMX)
-    assert "The light one" not in shelf.get("/rigs").text
+    assert "Bring The light one back" in shelf.get("/rigs").text
+    assert "The light one" not in shelf.get("/settings").text
     assert shelf.post("/rigs/import", files={"file": ("x.json", b"{}")}, headers=HTMX).status_code == 422
 
 

@@ -104,6 +104,7 @@ class RigRow(Base):
     document: Mapped[dict[str, object]] = mapped_column(JSON)
     version: Mapped[int] = mapped_column(Integer)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
 
 
 class ChoiceRow(Base):

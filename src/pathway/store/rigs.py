@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 from pydantic import TypeAdapter
-from sqlalchemy import Engine, delete, select
+from sqlalchemy import ColumnElement, Engine, select
 from sqlalchemy.orm import Session
 
 from pathway.core.rig import PRESETS, Rig, preset
@@ -47,8 +47,15 @@ class Rigs:
 
     def own(self) -> list[KnownRig]:
         """Return the player's own rigs, the oldest first."""
+        return self._all(RigRow.removed_at.is_(None))
+
+    def gone(self) -> list[KnownRig]:
+        """Return the rigs that were let go; they can be brought back."""
+        return self._all(RigRow.removed_at.is_not(None))
+
+    def _all(self, which: ColumnElement[bool]) -> list[KnownRig]:
         with Session(self._engine) as session:
-            return [_known(row) for row in session.scalars(select(RigRow).order_by(RigRow.id))]
+            return [_known(row) for row in session.scalars(select(RigRow).where(which).order_by(RigRow.id))]
 
     def names(self) -> list[tuple[str, str]]:
         """Return keys and names of all rigs to choose from, the player's own first."""
@@ -88,7 +95,7 @@ class Rigs:
             _row(session, key).name = _named(name)
 
     def delete(self, key: str) -> None:
-        """Let one's own rig go.
+        """Let one's own rig go; it can be brought back.
 
         Raises:
             NotFound: it is not one's own.
@@ -100,7 +107,16 @@ class Rigs:
             if used:
                 names = ", ".join(used[:5]) + (f" and {len(used) - 5} more" if len(used) > 5 else "")
                 raise RigError(f"{row.name} is used by {names}", advice="Play them on another rig first.")
-            session.execute(delete(RigRow).where(RigRow.id == row.id))
+            row.removed_at = datetime.now(UTC)
+
+    def bring_back(self, key: str) -> None:
+        """Take a rig that was let go up again.
+
+        Raises:
+            NotFound: it is not one's own.
+        """
+        with Session(self._engine) as session, session.begin():
+            _row(session, key).removed_at = None
 
 
 def _named(name: str) -> str:

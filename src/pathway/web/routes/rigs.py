@@ -4,7 +4,7 @@ import json
 import math
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Request, UploadFile
+from fastapi import APIRouter, Depends, Form, Request, UploadFile
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 from starlette.responses import Response
 
@@ -31,7 +31,7 @@ MOST_RIG_BYTES = 100_000
 def show_rigs(request: Request, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """The player's own rigs and the typical ones."""
     typical = [desk.rigs.find(key) for key in PRESETS]
-    context = {"own": desk.rigs.own(), "typical": typical, "default": choices.get().rig}
+    context = {"own": desk.rigs.own(), "gone": desk.rigs.gone(), "typical": typical, "default": choices.get().rig}
     return pages.render(request, "rigs.html", context)
 
 
@@ -99,10 +99,23 @@ def delete_rig(request: Request, key: str, desk: DeskOf, choices: ChoicesOf) -> 
     return _to(request, "")
 
 
+@router.post("/{key}/back")
+def bring_back(request: Request, key: str, desk: DeskOf) -> Response:
+    """Take a rig that was let go up again."""
+    desk.rigs.bring_back(key)
+    return _to(request, key)
+
+
+async def _fields(request: Request) -> dict[str, str]:
+    """Return the fields of a form whose names depend on the rig."""
+    return {name: value for name, value in (await request.form()).items() if isinstance(value, str)}
+
+
 @router.post("/{key}/numbers")
-async def set_numbers(request: Request, key: str, desk: DeskOf) -> Response:
+def set_numbers(
+    request: Request, key: str, form: Annotated[dict[str, str], Depends(_fields)], desk: DeskOf
+) -> Response:
     """Keep other numbers; a typical rig becomes one's own first."""
-    form = await request.form()
     known = desk.rigs.find(key)
     names = [measure.key for measure in (*MEASURES, *string_measures(known.rig))]
     asked = [f"{name}={form[name]}" for name in (*names, *_CHOICES) if form.get(name)]

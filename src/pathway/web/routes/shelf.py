@@ -47,7 +47,7 @@ def show_shelf(request: Request, desk: DeskOf, choices: ChoicesOf, pages: PagesO
 
 
 def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, str, str, str, str]]:
-    """Return the three steps of the first run, whether each is done; none once all are."""
+    """Return the three steps of the first run, whether each is done; none once a piece was worked on."""
     rig, solved = bool(desk.rigs.own()), desk.pieces.any_changed()
     first = f"/pieces/{entries[0].id}" if entries else "/"
     steps = [
@@ -73,7 +73,7 @@ def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, s
             "Open a piece",
         ),
     ]
-    return [] if all(done for done, *_ in steps) else steps
+    return [] if entries and solved else steps
 
 
 @router.post("/imports")

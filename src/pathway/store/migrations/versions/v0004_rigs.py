@@ -16,6 +16,7 @@ def upgrade() -> None:
         sa.Column("document", sa.JSON, nullable=False),
         sa.Column("version", sa.Integer, nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
+        sa.Column("removed_at", sa.DateTime(timezone=True)),
     )
     op.create_table(
         "choice",
