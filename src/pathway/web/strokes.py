@@ -6,10 +6,9 @@ from functools import cached_property
 
 from pathway.core.physics.attack import most_catches
 from pathway.core.physics.bounce import Bounce
-from pathway.core.physics.string import CLOSEST, SoundingString
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.descriptions import DESCRIPTIONS
-from pathway.core.technique.measuring import PLAIN_SPEED
+from pathway.core.technique.measuring import plain_place
 from pathway.core.technique.motion import motion_of, usual_rate
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, StrokeType
 from pathway.core.technique.working import WORK
@@ -91,10 +90,8 @@ class StrokeView:
         instrument = self.rig.instrument
 
         def most(i: int) -> float:
-            string = SoundingString.of(instrument, i, 0)
-            beta = min(max(PLAIN_SPEED * string.heaviness / instrument.drive_mf, CLOSEST), string.furthest)
             pitch = frequency(instrument.strings[i].midi)
-            return most_catches(beta, pitch, self.kind.catch, max(self.kind.gap, 0.05))
+            return most_catches(plain_place(instrument, i), pitch, self.kind.catch, max(self.kind.gap, 0.05))
 
         return most(0), most(len(instrument.strings) - 1)
 

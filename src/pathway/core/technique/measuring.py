@@ -8,8 +8,8 @@ from math import degrees
 from pathway.core.physics.bounce import Bounce
 from pathway.core.physics.hair import wood_force
 from pathway.core.physics.lever import GRAVITY, hand_torque
-from pathway.core.physics.string import SoundingString, force_window
-from pathway.core.rig.instrument import Rig
+from pathway.core.physics.string import CLOSEST, SoundingString, force_window
+from pathway.core.rig.instrument import Instrument, Rig
 
 PLAIN_SPEED = 0.27  # of a plain mezzo-forte [m/s]
 
@@ -49,13 +49,20 @@ class Effect:
 
 def _plain_force(rig: Rig) -> float:
     """Return the force of a plain mezzo-forte on the second-lowest string [N]."""
-    string, beta = _plain(rig)
+    string = SoundingString.of(rig.instrument, _second(rig), 0)
+    beta = plain_place(rig.instrument, _second(rig))
     return float(force_window(PLAIN_SPEED, beta, string).force(rig.instrument.plain_place))
 
 
-def _plain(rig: Rig) -> tuple[SoundingString, float]:
-    string = SoundingString.of(rig.instrument, min(1, len(rig.instrument.strings) - 1), 0)
-    return string, min(PLAIN_SPEED * string.heaviness / rig.instrument.drive_mf, string.furthest)
+def plain_place(instrument: Instrument, string: int) -> float:
+    """Return β of a plain mezzo-forte on an open string [1]."""
+    open_string = SoundingString.of(instrument, string, 0)
+    wanted = PLAIN_SPEED * open_string.heaviness / instrument.drive_mf
+    return min(max(wanted, CLOSEST), open_string.furthest)
+
+
+def _second(rig: Rig) -> int:
+    return min(1, len(rig.instrument.strings) - 1)
 
 
 def _tip_torque(rig: Rig) -> float:
@@ -79,7 +86,7 @@ EFFECTS = {
         "the middle rebounds {:.1f} a second faster", "the middle rebounds {:.1f} a second slower", 0.02,
     ),
     "place": Effect(
-        lambda rig: 1000 * _plain(rig)[1] * rig.instrument.length,
+        lambda rig: 1000 * plain_place(rig.instrument, _second(rig)) * rig.instrument.length,
         "a plain mezzo-forte lies {:.1f} mm further out", "a plain mezzo-forte lies {:.1f} mm closer", 0.03,
     ),
     "lanes": Effect(
@@ -165,7 +172,7 @@ def string_measures(rig: Rig) -> list[Measure]:
         Measure(
             f"instrument.strings.{i}.tension_n", f"Tension of the {string.letter} string", "N", Group.STRINGS,
             "On the string's package, often in kg or lb: 1 kg is 9.8 N, 1 lb 4.4 N.", 0.15, 2,
-            "weight" if i == min(1, len(rig.instrument.strings) - 1) else "place",
+            "weight" if i == _second(rig) else "place",
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip

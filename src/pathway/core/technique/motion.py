@@ -6,11 +6,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pathway.core.physics.string import FloatArray
+from pathway.core.technique.measuring import PLAIN_SPEED
 from pathway.core.technique.stroke_types import Contact, Start, StrokeType
 
 NOTES = 4  # that are shown
 POINTS = 48  # of a note
-PLAIN_SPEED = 0.27  # of a plain mezzo-forte [m/s]
 WHOLE_BOW = 0.62  # hair of a stroke thrown over all of it [m]
 USUAL_RATE, SHARE_OF_MOST = 2.0, 0.6  # a type without a limit is shown at so many a second; others at this share of it
 LOADED = 1.8  # weight of a catch against that of the note

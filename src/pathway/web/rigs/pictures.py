@@ -5,9 +5,8 @@ from collections.abc import Sequence
 
 from pathway.core.physics.bounce import Bounce
 from pathway.core.physics.lever import GRAVITY, effortless_place
-from pathway.core.physics.string import CLOSEST, SoundingString
 from pathway.core.rig.instrument import Rig
-from pathway.core.technique.measuring import PLAIN_SPEED
+from pathway.core.technique.measuring import plain_place
 from pathway.web.bench.pictures import HEIGHT, WIDTH, Bridge
 
 LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
@@ -74,14 +73,13 @@ def strings_picture(rig: Rig) -> str:
     ]
     for i, string in enumerate(instrument.strings):
         x = 56 + 52.0 * i
-        sounding = SoundingString.of(instrument, i, 0)
-        beta = min(max(PLAIN_SPEED * sounding.heaviness / instrument.drive_mf, CLOSEST), sounding.furthest)
-        y = 250 - beta * instrument.length * scale
+        place = plain_place(instrument, i) * instrument.length
+        y = 250 - place * scale
         parts.append(
             f'<path class="string-line" stroke-width="{1.2 + 2.4 * (count - i) / count:.1f}" d="M{x} 250V4"/>'
             f'<circle class="place" cx="{x}" cy="{y:.1f}" r="6"/>'
             f'<text class="middle" x="{x}" y="268">{string.letter}</text>'
-            f'<text x="{x + 9}" y="{y + 4:.1f}">{100 * beta * instrument.length:.1f}</text>'
+            f'<text x="{x + 9}" y="{y + 4:.1f}">{100 * place:.1f}</text>'
         )
     label = "The strings with the place of a plain mezzo-forte on each, in centimetres from the bridge"
     return f'<svg class="picture" viewBox="0 0 {width:.0f} 274" role="img" aria-label="{label}">{"".join(parts)}</svg>'

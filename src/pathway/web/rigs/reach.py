@@ -8,7 +8,7 @@ from pathway.core.physics.geometry import square_tolerance
 from pathway.core.physics.string import SoundingString
 from pathway.core.rig.arm import Arm, Reach, reach_of
 from pathway.core.rig.instrument import frequency
-from pathway.core.technique.measuring import PLAIN_SPEED
+from pathway.core.technique.measuring import PLAIN_SPEED, plain_place
 from pathway.store import KnownRig
 
 
@@ -87,7 +87,6 @@ class ReachView:
         """Return v/(4βf), how far each open string swings to either side at its middle in a plain mezzo-forte."""
         instrument, found = self.rig.instrument, []
         for i, string in enumerate(instrument.strings):
-            beta = PLAIN_SPEED * SoundingString.of(instrument, i, 0).heaviness / instrument.drive_mf
-            swing = 1000 * PLAIN_SPEED / (4 * beta * frequency(string.midi))
+            swing = 1000 * PLAIN_SPEED / (4 * plain_place(instrument, i) * frequency(string.midi))
             found.append(Swing(string.letter, f"{swing:.1f} mm"))
         return found
