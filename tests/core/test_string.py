@@ -13,6 +13,7 @@ from pathway.core.physics.string import (
     force_window,
     lane_of,
     level_db,
+    swing,
 )
 from pathway.core.rig import preset
 from pathway.errors import OutOfRange
@@ -108,3 +109,9 @@ def test_lanes_count_from_fingerboard_to_bridge() -> None:
     middles = np.sqrt(edges[:-1] * edges[1:])
     assert lane_of(middles, sounding.furthest).tolist() == [1, 2, 3, 4, 5, 6]
     assert lane_of(np.array([0.3, CLOSEST / 2]), sounding.furthest).tolist() == [1, 6]
+
+
+def test_the_string_swings_less_close_to_the_bridge_only_if_the_bow_is_slower() -> None:
+    """An open D at 27 cm/s on a tenth of it: 2.3 mm to each side; the same drive swings as far anywhere."""
+    assert 1000 * swing(0.27, 0.1, 293.66) == pytest.approx(2.30, abs=0.01)
+    assert swing(0.54, 0.2, 293.66) == pytest.approx(swing(0.27, 0.1, 293.66))

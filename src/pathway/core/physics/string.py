@@ -173,6 +173,20 @@ def _require(field: str, values: FloatArray, below: float, unit: str) -> None:
         raise OutOfRange(field, float(bad.flat[0]), 0, below, unit)
 
 
+def swing(speed: Floats, beta: Floats, pitch: Floats) -> Floats:
+    """Return how far a cleanly bowed string swings to each side at its middle, v/(4βf) [m].
+
+    Args:
+        speed: v, of the bow [m/s].
+        beta: β, bow–bridge distance over sounding length [1].
+        pitch: f [Hz].
+
+    Source:
+        Two straight pieces of string about a running corner: Cremer, The Physics of the Violin (1984).
+    """
+    return speed / (4 * beta * pitch)
+
+
 def drive(speed: Floats, beta: Floats, string: SoundingString) -> FloatArray:
     """Return D = (v/β)(Z/Z_g)^½ [m/s], what loudness follows; the exponent ½ is our choice."""
     return np.asarray(speed / beta * string.heaviness)

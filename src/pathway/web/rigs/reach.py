@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.physics.geometry import square_tolerance
-from pathway.core.physics.string import SoundingString
+from pathway.core.physics.string import SoundingString, swing
 from pathway.core.rig.arm import Arm, Reach, reach_of
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.measuring import PLAIN_SPEED, plain_place
@@ -87,6 +87,6 @@ class ReachView:
         """Return v/(4βf), how far each open string swings to either side at its middle in a plain mezzo-forte."""
         instrument, found = self.rig.instrument, []
         for i, string in enumerate(instrument.strings):
-            swing = 1000 * PLAIN_SPEED / (4 * plain_place(instrument, i) * frequency(string.midi))
-            found.append(Swing(string.letter, f"{swing:.1f} mm"))
+            way = float(swing(PLAIN_SPEED, plain_place(instrument, i), frequency(string.midi)))
+            found.append(Swing(string.letter, f"{1000 * way:.1f} mm"))
         return found

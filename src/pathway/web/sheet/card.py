@@ -6,11 +6,13 @@ from enum import StrEnum
 from functools import cached_property
 
 from pathway.core.physics.lever import effortless_place, finger_force
+from pathway.core.physics.string import swing
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
 from pathway.core.planning.reasons import reasons_for
 from pathway.core.planning.wishes import Exit, Profile
 from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import frequency
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.schools import (
@@ -235,9 +237,15 @@ class NoteCard:
             Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
             Value("Letting go is enough", *_letting_go(note, self.plan)),
             Value("Sounds for", f"{note.sounding:.2f}", "s"),
+            Value("The string swings", f"{1000 * self._swing:.1f}", "mm", "to each side"),
             *self._stroke_values(),
             *self._crossing_values(),
         ]
+
+    @property
+    def _swing(self) -> float:
+        lead = self.note.lead
+        return float(swing(self.note.speed, lead.beta, frequency(lead.midi)))
 
     def _stroke_values(self) -> list[Value]:
         """Return what concerns the whole stroke: how it ends, and the time it has in hand."""
