@@ -100,12 +100,12 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
 
 def test_a_fix_shows_its_ghost_and_a_finding_can_be_laid_aside(page: Page) -> None:
     """Hover a help and see it on the sheet; lay the finding aside with a reason and bring it back."""
-    page.goto("/pieces/2")
-    page.locator("[data-goto]").nth(1).click()
+    page.goto("/pieces/1")
+    page.locator("[data-goto]").first.click()
     fix = page.locator("[data-fix]").first
     fix.hover()
     expect(page.locator(".ghost-ribbon").first).to_be_attached()
-    page.get_by_role("heading", name="Slack Water").hover()
+    page.get_by_role("heading", name="The Ferry's Ledger").hover()
     expect(page.locator(".ghost-ribbon")).to_have_count(0)
     count = page.locator("[data-aside]").count()
     page.locator("[data-aside]").last.click()
@@ -129,7 +129,7 @@ def test_tempo_follows_the_slider_and_the_line_plays(page: Page) -> None:
     expect(page.locator("#tempo")).not_to_have_attribute("data-version", before)
     page.keyboard.press("Space")
     expect(page.locator(".play-line")).to_be_attached()
-    expect(page.get_by_role("button", name="Play")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("button", name="Play", exact=True)).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("Space")
     expect(page.locator(".play-line")).to_have_count(0)
 
