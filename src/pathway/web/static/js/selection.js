@@ -3,7 +3,9 @@ export const sheet = document.getElementById("sheet");
 export const base = `/pieces/${sheet.dataset.piece}`;
 export const state = { selected: sheet.dataset.selected, anchor: sheet.dataset.selected };
 let cardWish = 0;
-sheet._x_ignore = true; // no parts of Alpine inside: it need not look through every line that is swapped in
+for (const id of ["sheet", "card", "findings", "state", "history", "status"]) {
+  document.getElementById(id)._x_ignore = true; // no parts of Alpine inside: it need not look through what is swapped in
+}
 
 export const hits = () => [...sheet.querySelectorAll(".hit")];
 export const order = hits().map((hit) => hit.dataset.note); // notes stay, whatever is done to the bows
