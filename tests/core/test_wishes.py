@@ -7,7 +7,8 @@ import pytest
 
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path_problem import PathProblem
-from pathway.core.planning.path_wishes import TURNED, preferred_speed, with_inertia
+from pathway.core.planning.path_wishes import TURNED, with_inertia
+from pathway.core.planning.speeds import preferred_speed
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction

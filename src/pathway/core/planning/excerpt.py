@@ -11,7 +11,7 @@ from pathway.core.planning.crossings import crossings_of
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.path_grid import Impasse, grid_path
-from pathway.core.planning.path_refine import refine
+from pathway.core.planning.path_refine import ROUGH, refine
 from pathway.core.planning.plan import Finding, Plan
 from pathway.core.planning.segments import Note, Segment, divided
 from pathway.core.planning.strings import Placement
@@ -21,7 +21,6 @@ from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import PathwayError
 
 MARGIN = 5  # strokes on each side that may move with the change
-ROUGH = 1e-2  # relative gain at which the search of a trial stops
 Change = Callable[["Cut"], "Cut"]
 
 

@@ -2,9 +2,11 @@
 
 from collections.abc import Mapping, Sequence
 
+import numpy as np
+
 from pathway.core.music import Part
-from pathway.core.planning.path_wishes import speeds_of
 from pathway.core.planning.segments import Segment, divided, strength_at
+from pathway.core.planning.speeds import speeds_of
 from pathway.core.planning.strings import Placement
 from pathway.core.rig.instrument import Rig
 
@@ -31,17 +33,30 @@ def fitted(
     """
     known = known or {}
     low, high = rig.usable
-    result: list[Segment] = []
-    at = 0
+    usable = high - low - TURNING_ROOM
+    firsts = [0]
     for segment in segments:
-        placed = placements[at : at + len(segment.notes)]
-        at += len(segment.notes)
-        result += known.get(id(segment)) or _fit(part, segment, placed, rig, high - low - TURNING_ROOM)
-    return result
+        firsts.append(firsts[-1] + len(segment.notes))
+    slurred = [k for k, s in enumerate(segments) if len(s.notes) > 1 and id(s) not in known]
+    pieces = dict(known)
+    if slurred:
+        placed = [placements[firsts[k] : firsts[k + 1]] for k in slurred]
+        hair = _least_hair([segments[k] for k in slurred], [one for row in placed for one in row], rig)
+        for k, row, needed in zip(slurred, placed, hair, strict=True):
+            if needed > usable:
+                pieces[id(segments[k])] = _fit(part, segments[k], row, rig, usable)
+    return [piece for segment in segments for piece in pieces.get(id(segment), (segment,))]
+
+
+def _least_hair(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> list[float]:
+    """Return the hair [m] that each stroke needs at half its slowest speed."""
+    moving = np.array([segment.moving for segment in segments])
+    hair: list[float] = (STARVED * speeds_of(segments, placements, rig).slowest * moving).tolist()
+    return hair
 
 
 def _fit(part: Part, segment: Segment, placed: Sequence[Placement], rig: Rig, usable: float) -> list[Segment]:
-    if len(segment.notes) == 1 or STARVED * speeds_of(segment, placed, rig).slowest * segment.moving <= usable:
+    if len(segment.notes) == 1 or _least_hair([segment], placed, rig)[0] <= usable:
         return [segment]
     cut = _best_cut(part, segment)
     first, second = divided(part, segment, cut)

@@ -4,32 +4,24 @@ All weights are our choice, tried out on real parts. A cost that is *paid agains
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
-from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
 from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_way
 from pathway.core.physics.string import FloatArray
 from pathway.core.planning.path_problem import Link, Path, PathProblem
 from pathway.core.planning.segments import HALF_BAR, Segment
+from pathway.core.planning.speeds import speeds_of
 from pathway.core.planning.strings import Placement, nearest_strings, rolls
 from pathway.core.planning.wishes import Lock
+from pathway.core.planning.zones import zones_of
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import REST, start_band
-from pathway.core.technique.notation import ZONES, Half, place_range
 from pathway.errors import OutOfRange
 
-PREFERRED, SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
-ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
-CENTRES = ((-9.0, 0.0, 4.0), (0.569, 0.508, 0.446))  # level [dB] → share of the hair
-ZONE_EDGES = (0.046, 0.954)
-WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
-LED_ROOM = 0.08  # and where the hand leads it [m]
-BOUNCE_ROOM = 0.03  # about the place where a bow off the string answers best [m]
 TOUCH = 1e-9  # [m]
-TOWARDS_FROG, ZONE_SLACK = 0.06, 0.03  # accents and chords lie nearer the frog; room about the preferred [m]
 BAR_START, ACCENT, CHORD, PHRASE_START = 0.4, 0.8, 1.0, 0.6
 UPBEAT, UPBEAT_AFTER_REST = 0.15, 0.9
 GROWTH, GROWTH_FROM = 0.25, 0.6  # cost; strokes longer than this [s]
@@ -52,11 +44,10 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
         rig: instrument, bow and hand.
     """
     pairs = _with_placements(segments, placements)
-    speeds = [speeds_of(segment, placed, rig) for segment, placed in pairs]
-    rows = [(s.drive, s.slowest, s.fastest, s.preferred) for s in speeds]
-    drives, slowest, fastest, preferred = np.array(rows).T
+    speeds = speeds_of(segments, placements, rig)
+    drives, preferred = speeds.drive, speeds.preferred
     moving = np.array([segment.moving for segment in segments])
-    zones = np.array([zone_of(s, p[0], v * s.moving, rig) for (s, p), v in zip(pairs, preferred, strict=True)])
+    zones = zones_of(segments, [placed[0] for _, placed in pairs], speeds.level_db, preferred * moving, rig)
     rest = np.array([segment.rest_before for segment in segments])
     factors = np.array([segment.kind.attack * segment.kind.breadth for segment in segments])
     step = np.zeros(len(segments))
@@ -70,8 +61,8 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
     return PathProblem(
         moving=moving,
         preferred=preferred,
-        slowest=slowest,
-        fastest=fastest,
+        slowest=speeds.slowest,
+        fastest=speeds.fastest,
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
         direction_costs=_direction_costs(segments, placements, rig),
@@ -123,82 +114,6 @@ def _with_placements(
         result.append((segment, placements[at : at + len(segment.notes)]))
         at += len(segment.notes)
     return result
-
-
-@dataclass(frozen=True, slots=True)
-class Speeds:
-    """What speeds a stroke can have."""
-
-    drive: float  # mean [m/s]
-    slowest: float  # v_lo [m/s]
-    fastest: float  # v_hi [m/s]
-    preferred: float  # [m/s]
-
-
-def speeds_of(segment: Segment, placed: Sequence[Placement], rig: Rig) -> Speeds:
-    """Return drive and speeds of one stroke, weighed by the time of its notes.
-
-    A type with a length of its own is not bound by the speeds of a singing tone: they open around it.
-    """
-    drive_mf = rig.instrument.drive_mf
-    whole = segment.moving
-    slowest = fastest = 0.0
-    for note, place in zip(segment.notes, placed, strict=True):
-        share = note.sounding / whole
-        on_string = drive_mf * 10 ** (note.level_db / 20) / place.lead.heaviness
-        nearest, furthest = place_range(note.ask.where, place.lead.furthest)
-        slowest += share * nearest * on_string
-        fastest += share * furthest * on_string
-    drive = drive_mf * 10 ** (segment.level_db / 20)
-    kind = segment.kind
-    if kind.whole_bow:
-        wanted = min(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / whole)
-    elif kind.hair_a_note is not None:
-        wanted = sum(kind.hair_a_note) / 2 * len(segment.notes) / whole
-    else:
-        plain = preferred_speed(drive, drive_mf) * kind.breadth
-        wanted = min(max(plain, ABOVE_SLOWEST * slowest), BELOW_FASTEST * fastest) * kind.attack
-        return Speeds(drive, slowest, fastest * kind.attack, wanted)
-    least, most = (length / sum(kind.hair_a_note) * 2 for length in kind.hair_a_note) if kind.hair_a_note else (1, 1)
-    return Speeds(drive, min(slowest, wanted * least), max(fastest, wanted * most), wanted)
-
-
-def preferred_speed(drive: float, drive_mf: float) -> float:
-    """Return the speed [m/s] a player takes by habit for a drive [m/s]."""
-    return float(PREFERRED * drive * (drive / drive_mf) ** SOFTER)
-
-
-def zone_of(segment: Segment, placed: Placement, preferred_length: float, rig: Rig) -> tuple[float, float]:
-    """Return where the stroke's middle is at home [m]: as words ask, by its type, its bounce, or its level."""
-    hair, kind = rig.bow.hair, segment.kind
-    if segment.ask.half is not Half.ANY:
-        low, high = ZONES[segment.ask.half]
-        return low * hair, high * hair
-    if kind.bounces:
-        middle, room = bounce_place(segment, placed, rig), bounce_room(segment)
-        return middle - room, middle + room
-    if kind.zone is not None:
-        return kind.zone[0] * hair, kind.zone[1] * hair
-    centre = float(np.interp(segment.level_db, *CENTRES)) * hair
-    if segment.accented or segment.is_chord:
-        centre -= TOWARDS_FROG
-    half = preferred_length / 2 + ZONE_SLACK
-    low, high = ZONE_EDGES[0] * hair, ZONE_EDGES[1] * hair
-    return min(max(centre - half, low), high), min(max(centre + half, low), high)
-
-
-def bounce_room(segment: Segment) -> float:
-    """Return how far from its best place [m] a stroke off the string still does: thrown by hand it is less bound."""
-    return LED_ROOM if segment.rate < HAND_LEADS_BELOW else BOUNCE_ROOM
-
-
-def bounce_place(segment: Segment, placed: Placement, rig: Rig) -> float:
-    """Return where on the hair [m] a stroke off the string answers best, kept on the usable hair."""
-    share = rig.instrument.strings[placed.lead_string].gravity_share
-    bounce = Bounce(rig.bow, share)
-    find = bounce.sautille_place if segment.kind.key == "sautille" else bounce.spiccato_place
-    low, high = rig.usable
-    return min(max(find(segment.rate), low + BOUNCE_ROOM), high - BOUNCE_ROOM)
 
 
 def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> FloatArray:

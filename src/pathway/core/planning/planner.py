@@ -12,6 +12,7 @@ from pathway.core.planning.draft import Draft, shapes_in, shared_ends
 from pathway.core.planning.hair_path import find_path, find_path_around
 from pathway.core.planning.path_grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.path_refine import ROUGH, refine
 from pathway.core.planning.path_wishes import with_inertia
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.validate import problems_of
@@ -75,8 +76,8 @@ def glance(plan: Plan, tempo_bpm: float) -> Plan:
     if len(draft.segments) == len(plan.path.links):
         search = with_company(problem, draft.twins, draft.seams, plan.path)
     with _naming(draft):
-        path = find_path(search)
-    return _checked(draft, problem, path, plan.locks, None)
+        path = refine(search, grid_path(search, COARSE), ROUGH)
+    return assemble(draft, problem, path, plan.locks)
 
 
 def _reshaped(plan: Plan, locks: Mapping[str, Lock]) -> tuple[Draft, Path, slice | None]:

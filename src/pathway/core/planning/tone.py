@@ -22,8 +22,8 @@ from pathway.core.physics.string import (
     lane_of,
     level_db,
 )
-from pathway.core.planning.path_wishes import preferred_speed
 from pathway.core.planning.plan import Tone
+from pathway.core.planning.speeds import preferred_speed
 from pathway.core.rig.instrument import Rig
 
 QUIETER_DEEPER = 0.012  # softer notes are played a little higher in the window [1/dB]
