@@ -35,6 +35,8 @@ def test_a_rig_of_ones_own_is_kept_with_every_number(engine: Engine) -> None:
     assert rigs.find(key).rig.bow.mass == 0.071
     assert [(rig.name, rig.version) for rig in rigs.own()] == [("Older cello", 2)]
     assert rigs.names()[0] == (key, "Older cello")
+    other = rigs.add("Second cello", cello, "cello")
+    assert [rigs.like("cello", "violin"), rigs.like("cello", other), rigs.like("viola", other)] == [key, other, "viola"]
 
 
 def test_typical_rigs_are_found_and_cannot_be_changed(engine: Engine) -> None:

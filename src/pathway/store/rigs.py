@@ -62,6 +62,16 @@ class Rigs:
         own = [(rig.key, rig.name) for rig in self.own()]
         return [*own, *((key, rig.instrument.name) for key, rig in PRESETS.items())]
 
+    def like(self, base: str, first: str) -> str:
+        """Return the key of the rig to offer where a typical one fits: the player's own of that kind, if there is one.
+
+        Args:
+            base: key of the typical rig.
+            first: key of the rig that is offered first among several.
+        """
+        own = [rig.key for rig in self.own() if rig.base == base]
+        return first if first in own else own[0] if own else base
+
     def add(self, name: str, rig: Rig, base: str) -> str:
         """Keep a rig under a name; return its key.
 

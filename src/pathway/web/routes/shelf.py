@@ -77,7 +77,7 @@ def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, s
 
 
 @router.post("/imports")
-def take_score(request: Request, file: UploadFile, desk: DeskOf, pages: PagesOf) -> Response:
+def take_score(request: Request, file: UploadFile, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """Read which parts a dropped score has, and ask which to plan."""
     data, filename = file.file.read(), file.filename or "score"
     score = ScoreFile(data, filename)
@@ -89,7 +89,7 @@ def take_score(request: Request, file: UploadFile, desk: DeskOf, pages: PagesOf)
         "parts": score.parts,
         "chosen": chosen.number,
         "rigs": desk.rigs.names(),
-        "guesses": {part.number: guess_rig(part.name) for part in score.parts},
+        "guesses": {part.number: desk.rigs.like(guess_rig(part.name), choices.get().rig) for part in score.parts},
     }
     return pages.render(request, "fragments/import_choice.html", context)
 
