@@ -96,6 +96,8 @@ def _weight(kind: StrokeType, u: FloatArray, sounding: NDArray[np.bool_]) -> Flo
         )
     if kind.start is Start.PULSE:
         return 0.85 + 0.5 * np.exp(-((u - FADES) ** 2) / 0.03)
+    if kind.contact is not Contact.ON and kind.gap == 0:
+        return 0.4 + 1.2 * np.sin(np.pi * u)  # springs, but never leaves the string
     if kind.contact is not Contact.ON:
         return 1.6 * np.sin(np.pi * np.clip(u / (1 - kind.gap), 0, 1))
     return plain

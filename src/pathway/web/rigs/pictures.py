@@ -7,7 +7,7 @@ from pathway.core.physics.bounce import Bounce
 from pathway.core.physics.lever import GRAVITY, effortless_place
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.measuring import plain_place
-from pathway.web.bench.pictures import HEIGHT, WIDTH, Bridge
+from pathway.web.bench.pictures import HEIGHT, Bridge
 
 LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
 RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
@@ -36,7 +36,9 @@ def bow_picture(rig: Rig) -> str:
         _mark(thrown, bow.hair, 0, f"spiccato, {SPICCATO:.0f} a second"),
     ]
     if 0 < ease < bow.hair:
-        marks.append(_mark(ease, bow.hair, 32, f"lies by itself at {1000 * EASE / GRAVITY:.0f} g", before=True))
+        marks.append(
+            _mark(ease, bow.hair, 32, f"lies by itself at {1000 * EASE / GRAVITY:.0f} g", before=ease > 0.2 * bow.hair)
+        )
     rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in RATES)
     label = "The bow with its balance point, the place where its own weight is enough, and its rebound along the hair"
     return (
@@ -99,9 +101,11 @@ def levels_picture(rig: Rig) -> str:
             f'<circle class="string-end" cx="{x:.1f}" cy="{y:.1f}" r="5"/>'
             f'<text class="middle" x="{x:.1f}" y="{y + 40:.1f}">{string.letter} {math.degrees(level):+.0f}°</text>'
         )
+    left, right = bridge.at(-edge)[0] - 30, bridge.at(edge)[0] + 30
+    box = f"{left:.0f} 30 {right - left:.0f} {HEIGHT - 60:.0f}"
     return (
-        f'<svg class="picture" viewBox="40 30 {WIDTH - 80:.0f} {HEIGHT - 60:.0f}" role="img" '
-        f'aria-label="The bridge with the level of every string">{"".join(parts)}</svg>'
+        f'<svg class="picture" viewBox="{box}" role="img" aria-label="The bridge with the level of every string">'
+        f"{''.join(parts)}</svg>"
     )
 
 
