@@ -10,7 +10,7 @@ from pathway.core.planning.assemble import strokes_and_notes
 from pathway.core.planning.crossings import crossings_of
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
-from pathway.core.planning.path_grid import Impasse, grid_path
+from pathway.core.planning.path_grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path_refine import ROUGH, refine
 from pathway.core.planning.plan import Finding, Plan
 from pathway.core.planning.segments import Note, Segment, divided
@@ -20,7 +20,7 @@ from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import PathwayError
 
-MARGIN = 5  # strokes on each side that may move with the change
+MARGIN = 4  # strokes on each side that may move with the change
 Change = Callable[["Cut"], "Cut"]
 
 
@@ -82,7 +82,7 @@ def try_change(plan: Plan, strokes: Sequence[str], change: Change) -> Trial | No
         if last < len(plan.strokes):
             start[-1], end[-1] = plan.path.starts[last - 1], plan.path.ends[last - 1]
         problem = replace(problem, pinned_start=start, pinned_end=end)
-        path = refine(problem, grid_path(problem), ROUGH)
+        path = refine(problem, grid_path(problem, COARSE), ROUGH)
         if not np.isfinite(problem.total(path)):
             return None
         tried, notes = strokes_and_notes(part, problem, path, changed.locks)

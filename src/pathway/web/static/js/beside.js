@@ -4,7 +4,8 @@ import { post } from "./edits.js";
 
 const WAIT = 150; // ms that a hand rests on a fix before its ghost is asked for
 let ghostWish = 0;
-let previewing = false;
+const LANES = ["#status", "#message"]; // sources of glances: while one is drawn the next is planned
+const glances = [null, null]; // those under way, by lane
 let wanted = null;
 
 const get = (path, target = "#status") => htmx.ajax("GET", `${base}/${path}`, { source: "#status", target, swap: target === "#status" ? "none" : "innerHTML" });
@@ -98,7 +99,8 @@ document.addEventListener("change", (event) => {
     else document.getElementById("causes").replaceChildren();
   } else if (event.target.matches("[data-tempo-slider]")) {
     wanted = null;
-    post("tempo", { tempo: event.target.value });
+    const tempo = event.target.value; // kept once no glance can arrive after it
+    Promise.all(glances).then(() => post("tempo", { tempo }));
   }
 });
 
@@ -106,7 +108,8 @@ document.addEventListener("input", (event) => {
   if (!event.target.matches("[data-tempo-slider]")) return;
   document.querySelector("[name=tempo]").value = event.target.value;
   wanted = event.target.value;
-  if (!previewing) preview();
+  const free = glances.indexOf(null);
+  if (free >= 0) glances[free] = glance(free).finally(() => { glances[free] = null; });
 });
 
 function inView() { // numbers of the first and last line that can be seen
@@ -115,13 +118,12 @@ function inView() { // numbers of the first and last line that can be seen
   return [shown[0] ?? 0, shown.at(-1) ?? 0];
 }
 
-async function preview() { // one answer at a time, always for the newest place of the slider
-  previewing = true;
+async function glance(lane) { // always for the newest place of the slider
   while (wanted !== null) {
     const tempo = wanted;
     wanted = null;
     const [first, last] = inView();
-    await get(`preview?tempo=${tempo}&first=${first}&last=${last}`);
+    const path = `${base}/preview?tempo=${tempo}&first=${first}&last=${last}`;
+    await htmx.ajax("GET", path, { source: LANES[lane], target: "#status", swap: "none" });
   }
-  previewing = false;
 }
