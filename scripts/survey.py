@@ -56,13 +56,14 @@ def _say(text: str) -> None:
 
 
 def _timed(found: PartScore, plan: Plan, rig: str, rounds: int) -> float:
-    pairs = []
-    for _ in range(rounds):  # in turn: a machine changes its speed within seconds
+    rows = []
+    for _ in range(rounds):  # in turn, and the best of each: a machine changes its speed within seconds
         engraved = _seconds(lambda: engraver().draw(found.mei, 900))
         planned = _seconds(lambda: plan_part(found.part, preset(rig)))
         helped = _seconds(lambda: [fixes_for(plan, finding) for finding in plan.findings])
-        pairs.append((planned / engraved, (planned + helped) / engraved))
-    plain, whole = (statistics.median(ratios) for ratios in zip(*pairs, strict=True))
+        rows.append((engraved, planned, helped))
+    engraved, planned, helped = (min(column) for column in zip(*rows, strict=True))
+    plain, whole = planned / engraved, (planned + helped) / engraved
     _say(
         f"{len(plan.bowed):5} notes {len(plan.strokes):5} strokes  engrave {engraved:.2f} s"
         f"  plan {plain:.2f}  with fixes {whole:.2f}"

@@ -25,7 +25,8 @@ def cheapest(
     shape = (2, places, longest)
     cdef double[:, :, ::1] best = np.full(shape, INFINITY), before = np.full(shape, INFINITY)
     cdef double[:, :, ::1] opened = np.zeros(shape)
-    cdef double[:, ::1] even = np.zeros((longest, longest))
+    cdef double[:, ::1] even = np.zeros((longest, longest)), ended = np.zeros((places, longest))
+    cdef double[::1] retake = np.zeros(longest)
     cdef short[:, :, :, ::1] source = np.zeros((count, *shape), dtype=np.int16)  # length of the stroke before
     cdef char[:, :, :, ::1] link = np.zeros((count, *shape), dtype=np.int8)  # by way, start and length before
     cdef short[:, :, ::1] lifted = np.zeros((count, places, longest), dtype=np.int16)  # its end, then its way
@@ -33,7 +34,7 @@ def cheapest(
     for k in range(count):
         matters = k > 0 and (speeding[k] > 0 or slowing[k] > 0)
         if k:
-            open_states(before, most[k - 1], by_way[k], change[k], hook[k], shift[k], opened, link[k], lifted[k])
+            open_states(before, most[k - 1], by_way[k], change[k], hook[k], shift[k], opened, link[k], lifted[k], ended, retake)
         if matters:
             weigh(even, most[k - 1], most[k], log_speed[k - 1], log_speed[k], wanted_step[k], speeding[k], slowing[k])
         least = INFINITY
@@ -63,31 +64,43 @@ def cheapest(
 
 cdef void open_states(
     double[:, :, ::1] before, Py_ssize_t most, const double[::1] by_way, double change, double hook, Py_ssize_t shift,
-    double[:, :, ::1] opened, char[:, :, ::1] link, short[:, ::1] lifted,
+    double[:, :, ::1] opened, char[:, :, ::1] link, short[:, ::1] lifted, double[:, ::1] ended, double[::1] retake,
 ) noexcept:
-    """Find the cheapest link from any end of the stroke before, of each length, to each start in each direction."""
+    """Find the cheapest link from any end of the stroke before, of each length, to each start in each direction.
+
+    A retake may come from any end: lengths run innermost, so that they lie beside each other in memory.
+    """
     cdef Py_ssize_t places = before.shape[1], s, end, w, l, there
-    cdef double retake, cost
+    cdef double cost, carried
+    for end in range(places):
+        for l in range(most):
+            ended[end, l] = min(before[0, end, l], before[1, end, l])
     for s in range(places):
         there = s - shift
-        for w in range(2):
-            for l in range(most):
-                opened[w, s, l], link[w, s, l] = INFINITY, CHANGE
-                if there < 0 or there >= places:
-                    continue
-                opened[w, s, l] = before[1 - w, there, l] + change
-                if before[w, there, l] + hook < opened[w, s, l]:
-                    opened[w, s, l], link[w, s, l] = before[w, there, l] + hook, HOOK
-        for l in range(most):
-            retake = INFINITY
-            for end in range(places):
-                w = 0 if before[0, end, l] <= before[1, end, l] else 1
-                cost = before[w, end, l] + by_way[s - end if s > end else end - s]
-                if cost < retake:
-                    retake, lifted[s, l] = cost, 2 * end + w
+        if 0 <= there < places:
             for w in range(2):
-                if retake < opened[w, s, l]:
-                    opened[w, s, l], link[w, s, l] = retake, RETAKE
+                for l in range(most):
+                    opened[w, s, l], link[w, s, l] = before[1 - w, there, l] + change, CHANGE
+                    cost = before[w, there, l] + hook
+                    if cost < opened[w, s, l]:
+                        opened[w, s, l], link[w, s, l] = cost, HOOK
+        else:
+            for w in range(2):
+                for l in range(most):
+                    opened[w, s, l], link[w, s, l] = INFINITY, CHANGE
+        for l in range(most):
+            retake[l] = INFINITY
+        for end in range(places):
+            carried = by_way[s - end if s > end else end - s]
+            for l in range(most):
+                cost = ended[end, l] + carried
+                if cost < retake[l]:
+                    retake[l], lifted[s, l] = cost, end
+        for l in range(most):
+            lifted[s, l] = 2 * lifted[s, l] + (before[1, lifted[s, l], l] < before[0, lifted[s, l], l])
+            for w in range(2):
+                if retake[l] < opened[w, s, l]:
+                    opened[w, s, l], link[w, s, l] = retake[l], RETAKE
 
 
 cdef void weigh(
