@@ -30,7 +30,7 @@ QUIETER_DEEPER = 0.012  # softer notes are played a little higher in the window 
 SOFT_DEEPER, FOCUSED_HIGHER = 0.12, 0.14  # in the window, for a whole step of colour
 PLACE_LIMITS = (0.20, 0.85)
 TOO_LIGHT = 0.25  # in the window; below it the place moves outward
-SEARCH = 24  # halvings when it does
+SEARCH = 16  # halvings when it does
 _CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
 
 
