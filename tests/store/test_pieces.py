@@ -138,6 +138,9 @@ def test_locks_and_tempi_of_earlier_versions_are_kept(tmp_path: Path) -> None:
     revision = Pieces(engine).piece(1).revision
     assert revision.settings == Settings(tempo_bpm=66.0)
     assert revision.locks == (Lock("n4", Direction.UP),)
+    piece = Pieces(engine).piece(1)
+    assert (piece.rig, piece.rig_version) == ("violin", 0)
+    assert [entry.title for entry in Pieces(engine).shelf()] == ["Old"]
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.downgrade(config, "0001")

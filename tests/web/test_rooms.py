@@ -7,12 +7,17 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
+from pathway.core.rig import preset
+from pathway.core.technique.measuring import MEASURES, string_measures
 from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.core.technique.teaching import DISAGREEMENTS
 from pathway.formats.plan_document import read_plan_document
 from pathway.store import Choices, Lengths, Weights
 from pathway.web.app import create_app
 from pathway.web.reading import Reading
+from pathway.web.rigs.drawings import drawing
 from pathway.web.settings import AppSettings
+from pathway.web.tips import TIPS, tip_for
 
 HTMX = {"HX-Request": "true"}
 
@@ -188,3 +193,40 @@ def test_the_rooms_open(demo: TestClient, page: str) -> None:
     answer = demo.get(page)
     assert answer.status_code == 200
     assert answer.text.count("<h1") == 1
+
+
+def test_every_number_of_a_rig_has_a_drawing_of_its_own() -> None:
+    """Strings share one; no two others look alike."""
+    shapes = [drawing(measure.key) for measure in MEASURES]
+    assert len(set(shapes)) == len(shapes)
+    assert {drawing(m.key) for m in string_measures(preset("cello"))}.isdisjoint(shapes)
+
+
+@pytest.mark.parametrize("where", sorted({d.where for d in DISAGREEMENTS}))
+def test_every_choice_of_schools_leads_somewhere(demo: TestClient, where: str) -> None:
+    """The pages named on the page of schools are there."""
+    assert demo.get(where).status_code == 200
+
+
+def test_tips_come_one_after_the_other() -> None:
+    """Each change of a piece brings the next, round and round."""
+    shown = [tip_for(n) for n in range(2 * len(TIPS))]
+    assert shown[: len(TIPS)] == list(TIPS) == shown[len(TIPS) :]
+
+
+def test_only_a_backup_may_be_large(shelf: TestClient) -> None:
+    """A score of forty megabytes is refused before it is read; the way back for a backup is open further."""
+    size = {"Content-Length": str(40_000_000)}
+    assert shelf.post("/imports", content=b"", headers=size).status_code == 413
+    assert shelf.post("/settings/restore", content=b"", headers=size).status_code != 413
+    size = {"Content-Length": str(900_000_000)}
+    answer = shelf.post("/settings/restore", content=b"", headers=size)
+    assert answer.status_code == 413
+    assert "up to 500" in answer.text
+
+
+def test_steps_to_begin_go_with_the_first_change(shelf: TestClient) -> None:
+    """There on the first day, done once a piece was worked on."""
+    assert "Three steps to begin" in shelf.get("/").text
+    shelf.post("/pieces/1/tempo", data={"tempo": 70, "version": 0}, headers=HTMX)
+    assert "Three steps to begin" not in shelf.get("/").text

@@ -303,7 +303,7 @@ class Desk:
         label = f"Played on {known.name}"
         try:
             plan = plan_part(part, known.rig, settings, locks)
-        except PlanError:  # places or strings that this rig does not have
+        except (PlanError, OutOfRange):  # places or strings that this rig does not have
             locks, label = (), f"{label}; what was set by hand did not fit it"
             plan = plan_part(part, known.rig, replace(settings, passages=()), ())
         saved = self.pieces.edit(piece, version, _revision(label, plan, locks))
@@ -320,7 +320,7 @@ class Desk:
             if near is not None and near.rig == rig and near.draft.settings == revision.settings:
                 return revisit(near, revision.locks, revision.path)
             return plan_part(part, rig, revision.settings, revision.locks, revision.path)
-        except PlanError:  # a path from before the rules learnt something: found anew, the wishes kept
+        except (PlanError, OutOfRange):  # a path from before the rules learnt something: found anew, the wishes kept
             return plan_part(part, rig, revision.settings, revision.locks)
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
