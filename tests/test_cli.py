@@ -164,3 +164,24 @@ def test_what_is_heard_is_explained(score: Path) -> None:
     refused = runner.invoke(app, ["hear", str(score), "grating", "bar 9"])
     assert refused.exit_code == 2
     assert "no bowed note at 'bar 9'" in refused.stderr
+
+
+def test_tempi_of_ones_own_come_with_the_wishes(score: Path) -> None:
+    """Half the tempo from the second bar: its notes last twice as long, and the document says so."""
+    wishes, target = score.with_name("tempi.json"), score.with_name("out.json")
+    arguments = ["plan", str(score), "--tempo", "80", "--out", str(target), "--quiet"]
+    assert runner.invoke(app, arguments).exit_code == 0
+    plain = read_plan_document(target.read_bytes())
+    printed = plain.piece.tempo_bpm
+    wishes.write_text(json.dumps({"tempi": [{"at": "bar 2", "bpm": printed / 2}]}), "utf-8")
+    assert runner.invoke(app, [*arguments, "--wishes", str(wishes)]).exit_code == 0
+    slower = read_plan_document(target.read_bytes())
+    assert slower.settings.tempi[0].at == "n6"
+    ratios = [b.duration_s / a.duration_s for a, b in zip(plain.notes, slower.notes, strict=True)]
+    assert ratios[0] == pytest.approx(1)
+    assert ratios[-1] == pytest.approx(ratios[5])
+    assert ratios[-1] > 1.5
+    wishes.write_text(json.dumps({"tempi": [{"at": "bar 99", "bpm": 60}]}), "utf-8")
+    refused = runner.invoke(app, [*arguments, "--wishes", str(wishes)])
+    assert refused.exit_code == 2
+    assert "no bowed note at 'bar 99'" in refused.stderr

@@ -90,3 +90,46 @@ def test_a_piece_off_the_shelf_comes_back(page: Page, tmp_path: Path) -> None:
     expect(page.get_by_text("Off And On is off the shelf")).to_be_visible()
     page.get_by_role("button", name="Put it back").click()
     expect(page.get_by_role("heading", name="Off And On")).to_be_visible()
+
+
+def test_everything_goes_into_one_file_and_comes_back(page: Page, tmp_path: Path) -> None:
+    """Back up, take a piece off the shelf, put the backup in its place: the piece is there again, with its plan."""
+    _import(page, tmp_path, "Safe And Sound")
+    piece = page.url
+    ends = page.locator(".ribbon").evaluate_all("(all) => all.map((one) => one.getAttribute('d'))")
+    page.goto("/settings")
+    with page.expect_download() as found:
+        page.get_by_role("link", name="Back up everything").click()
+    saved = tmp_path / "backup.zip"
+    found.value.save_as(saved)
+    page.goto("/")
+    page.get_by_role("button", name="Take Safe And Sound off the shelf").click()
+    expect(page.get_by_text("Safe And Sound is off the shelf")).to_be_visible()
+    page.goto("/settings")
+    page.set_input_files("input[type=file]", tmp_path / "part.musicxml")
+    page.get_by_role("button", name="Put it in the place").click()
+    expect(page.get_by_role("alert")).to_contain_text("not a backup of Pathway")
+    page.set_input_files("input[type=file]", saved)
+    page.get_by_role("button", name="Put it in the place").click()
+    expect(page.get_by_text("Everything is back")).to_be_visible()
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Safe And Sound")).to_be_visible()
+    page.goto(piece)
+    assert page.locator(".ribbon").evaluate_all("(all) => all.map((one) => one.getAttribute('d'))") == ends
+
+
+def test_choices_are_kept_and_told(page: Page) -> None:
+    """Inches on the card, and centimetres again."""
+    page.goto("/settings")
+    page.get_by_label("Lengths").select_option("inch")
+    with page.expect_navigation():
+        page.get_by_role("button", name="Keep", exact=True).click()
+    page.goto("/pieces/1")
+    expect(page.locator("#card")).to_contain_text("in/s")
+    page.goto("/settings")
+    expect(page.get_by_label("Lengths")).to_have_value("inch")
+    page.get_by_label("Lengths").select_option("cm")
+    with page.expect_navigation():
+        page.get_by_role("button", name="Keep", exact=True).click()
+    page.goto("/pieces/1")
+    expect(page.locator("#card")).to_contain_text("cm/s")

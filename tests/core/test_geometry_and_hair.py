@@ -2,6 +2,7 @@
 
 import math
 
+import numpy as np
 import pytest
 
 from pathway.core.physics.geometry import (
@@ -12,7 +13,7 @@ from pathway.core.physics.geometry import (
     is_hard_way,
     square_tolerance,
 )
-from pathway.core.physics.hair import WIDEST, hair_share, hair_stiffness, tilt_at, wood_force
+from pathway.core.physics.hair import MOST_TILT, WIDEST, hair_share, hair_stiffness, tilt_at, wood_force
 from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, RigError
@@ -111,3 +112,15 @@ def test_a_rig_without_hair_is_refused() -> None:
     with pytest.raises(RigError, match="10 cm"):
         Rig("x", VIOLIN.instrument, VIOLIN.bow, VIOLIN.hold, 0.5, frog_margin=0.3, tip_margin=0.3)
     assert VIOLIN.with_hair(0.02, 0.5).usable == pytest.approx((0.02, 0.5))
+
+
+def test_tilts_of_many_notes_are_those_of_each() -> None:
+    """Columns give what single values give, and keep the rules: never more than 45°, never below what is wanted."""
+    wanted, forces = np.radians([0.0, 15.0, 30.0, 60.0]), np.array([0.4, 1.0, 1.9, 0.2])
+    places, lengths = np.array([0.05, 0.2, 0.33, 0.6]), np.array([0.33, 0.2, 0.33, 0.08])
+    many = tilt_at(wanted, forces, places, VIOLIN.bow, lengths)
+    for i in range(4):
+        one = tilt_at(wanted[i], forces[i], places[i], VIOLIN.bow, lengths[i])
+        assert many.angle[i] == pytest.approx(float(one.angle))
+        assert bool(many.wood[i]) == bool(one.wood)
+    assert (many.angle <= MOST_TILT + 1e-12).all()
