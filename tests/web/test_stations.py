@@ -131,5 +131,7 @@ def test_another_tempo_is_shown_without_being_kept(demo: TestClient) -> None:
     assert "hx-partial" in shown.text
     assert _version(demo, 1) == before
     assert demo.get("/pieces/1/preview?tempo=4000", headers=HTMX).status_code == 422
+    assert '<path class="low"' in demo.get("/pieces/6").text
+    assert 'class="ease"' in demo.get("/pieces/1/tempi", headers=HTMX).text
     part = demo.get("/pieces/1/preview?tempo=40&first=1&last=2", headers=HTMX).text
     assert re.findall(r"#tracks-(\d+)", part) == ["1", "2"]

@@ -151,6 +151,16 @@ class SheetView:
         return round(self.plan.draft.tempo_bpm)
 
     @property
+    def slider(self) -> tuple[int, int]:
+        """Return the slowest and fastest tempo of the slider."""
+        return max(10, self.tempo // 2), min(400, self.tempo * 2)
+
+    def on_slider(self, tempo: float) -> str | None:
+        """Return where a tempo lies along the slider [%]; None beyond its ends."""
+        low, high = self.slider
+        return f"{100 * (tempo - low) / (high - low):.1f}" if low <= tempo <= high else None
+
+    @property
     def beat(self) -> str:
         """Return the name of the beat's note value."""
         return BEAT_SIGNS.get(float(self.plan.part.tempo.unit), "beat")
