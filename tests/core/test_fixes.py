@@ -2,7 +2,7 @@
 
 import pytest
 
-from pathway.core.planning import Plan, plan_part
+from pathway.core.planning import Passage, Plan, Settings, plan_part
 from pathway.core.planning.balance import balance_of
 from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.path_problem import Link
@@ -10,8 +10,9 @@ from pathway.core.planning.plan import Finding
 from pathway.core.planning.symptoms import Heard, causes
 from pathway.core.planning.tempi import tempo_range
 from pathway.core.planning.wishes import Lock
+from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from tests.helpers import plan_of
+from tests.helpers import part_of, plan_of
 
 WEIGHT = {"high": 3, "medium": 2, "low": 1}
 TROUBLES = (
@@ -125,3 +126,11 @@ def test_balance_counts_every_note_once_in_each_way() -> None:
     assert off == sorted(off, reverse=True)
     attacks = [g.attack_db for g in balance.groups if g.kind == "direction"]
     assert all(attack is not None and 0 <= attack <= 3.6 for attack in attacks)
+
+
+def test_balance_names_passages_by_their_character() -> None:
+    """In the order of the music; one without a character by its number."""
+    part = part_of("[mf] d4:4 e4 f4 g4 | a4:4 b4 a4 g4")
+    passages = (Passage("n5", "n8"), Passage("n1", "n4", character="calm"))
+    balance = balance_of(plan_part(part, preset("violin"), Settings(passages=passages)))
+    assert [(g.name, g.notes) for g in balance.groups if g.kind == "passage"] == [("1. calm", 4), ("2", 4)]

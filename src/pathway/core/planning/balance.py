@@ -32,6 +32,8 @@ def balance_of(plan: Plan) -> Balance:
     """Return how even a plan sounds."""
     asks = {n.event.id: n.ask for segment in plan.draft.segments for n in segment.notes}
     strings, hair = plan.rig.instrument.strings, plan.rig.bow.hair
+    order = sorted(plan.draft.settings.passages, key=lambda passage: plan.part.index[passage.start])
+    passages = [f"{n}. {passage.character}".rstrip(". ") for n, passage in enumerate(order, start=1)]
     groups: dict[tuple[str, str], list[tuple[NotePlan, float]]] = defaultdict(list)
     for note in plan.bowed:
         off = note.level_db - note.target_db
@@ -42,7 +44,7 @@ def balance_of(plan: Plan) -> Balance:
         groups["third", third].append((note, off))
         number = asks[note.id].passage
         if number is not None:
-            groups["passage", str(number + 1)].append((note, off))
+            groups["passage", passages[number]].append((note, off))
         for voice in note.voices:
             if not voice.lead:
                 groups["voice", "second voices"].append((note, voice.level_db - note.target_db))
