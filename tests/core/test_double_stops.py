@@ -1,13 +1,11 @@
 """Two strings under one bow: the search against a fine grid, and what players expect of it."""
 
-import itertools
-import math
 import random
 
 import numpy as np
 import pytest
 
-from pathway.core.physics.string import CLOSEST, SoundingString, force_window
+from pathway.core.physics.string import CLOSEST, FloatArray, Floats, SoundingString, force_window
 from pathway.core.planning.two_strings import TwoStrings
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
@@ -39,20 +37,20 @@ def _random_stops(count: int, seed: int) -> DoubleStops:
     return DoubleStops(leads, seconds, speed, speed, target, place, most, nearest, furthest)
 
 
-def _cost(stops: DoubleStops, i: int, contact: float, lead_share: float, drive_mf: float) -> float:
-    """The cost of one double stop, term by term, for one place and one split of what may be pressed."""
-    total = 0.0
+def _cost(stops: DoubleStops, i: int, contact: Floats, lead_share: Floats, drive_mf: float) -> FloatArray:
+    """The cost of one double stop, term by term, for places and splits of what may be pressed."""
+    total = np.zeros(np.broadcast_shapes(np.shape(contact), np.shape(lead_share)))
     shares = (lead_share, 1 - lead_share)
     wanted = (float(stops.place[i]), max(float(stops.place[i]) - 0.1, 0.3))
     for n, string in enumerate((stops.leads[i], stops.seconds[i])):
         beta = contact / string.length
         window = force_window(float(stops.speed[i]), beta, string)
-        force = min(shares[n] * float(stops.most[i]), float(window.force(wanted[n])))
-        q = math.log(force / window.lower) / math.log(window.upper / window.lower)
-        level = 20 * math.log10(float(stops.plain_speed[i]) / beta * string.heaviness / drive_mf)
+        force = np.minimum(shares[n] * float(stops.most[i]), window.force(wanted[n]))
+        q = np.log(force / window.lower) / np.log(window.upper / window.lower)
+        level = 20 * np.log10(float(stops.plain_speed[i]) / beta * string.heaviness / drive_mf)
         goal = float(stops.target[i]) - (3.0 if n else 0.0)
         total += (3.0, 1.0)[n] * (level - goal) ** 2 + (20.0, 10.0)[n] * (q - wanted[n]) ** 2
-        total += 400.0 * max(0.0, 0.15 - q) ** 2
+        total += 400.0 * np.maximum(0.0, 0.15 - q) ** 2
     return total
 
 
@@ -62,11 +60,10 @@ def test_the_search_finds_what_a_fine_grid_finds() -> None:
     found = share_weight(stops, 3.0)
     for i in range(200):
         places = np.geomspace(float(stops.nearest[i]), float(stops.furthest[i]), 60)
-        best = min(
-            _cost(stops, i, float(d), float(s), 3.0) for d, s in itertools.product(places, np.linspace(0.02, 0.98, 49))
-        )
+        best = float(_cost(stops, i, places[:, None], np.linspace(0.02, 0.98, 49), 3.0).min())
         assert found.cost[i] <= 1.01 * best + 1e-6
-        assert found.cost[i] == pytest.approx(_cost(stops, i, *_chosen(stops, found, i), 3.0), rel=0.02, abs=1e-3)
+        here = float(_cost(stops, i, *_chosen(stops, found, i), 3.0))
+        assert found.cost[i] == pytest.approx(here, rel=0.02, abs=1e-3)
 
 
 def _chosen(stops: DoubleStops, found: object, i: int) -> tuple[float, float]:
