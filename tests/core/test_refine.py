@@ -5,7 +5,7 @@ import pytest
 
 from pathway.core.planning.path_grid import grid_path
 from pathway.core.planning.path_problem import Path, PathProblem
-from pathway.core.planning.path_refine import _equations, _Patterns, _Unknowns, refine
+from pathway.core.planning.path_refine import ROUGH, _equations, _Patterns, _Unknowns, refine
 from tests.helpers import plan_of
 
 PIECE = "[mf] (d4:4d e4:8) f4:4 g4:4 | [f] a4:2> r:4 b4:4 | (c5:8 d5 e5 f5) g5:4. a5:4. | [p] g4:1"
@@ -55,6 +55,6 @@ def test_the_bands_are_symmetric_and_positive() -> None:
 def test_a_rough_search_is_never_better() -> None:
     """Stopping early leaves cost on the table, and less than a hundredth a round."""
     problem, path, _ = _found()
-    rough, fine = (problem.total(refine(problem, path, enough)) for enough in (1e-2, 1e-5))
+    rough, fine = (problem.total(refine(problem, path, enough)) for enough in (ROUGH, 1e-5))
     assert fine <= rough + 1e-12
     assert rough <= problem.total(path)

@@ -31,7 +31,7 @@ from pathway.core.planning.path_problem import (
 
 BANDS = 3
 ROUNDS, HALVINGS = 30, 6
-ENOUGH, ROUGH = 1e-5, 1e-2  # relative gain at which the search stops, and a first look
+ENOUGH, ROUGH = 1e-5, 0.1  # relative gain at which the search stops, and a first look
 TOUCH = 1e-9  # [m]
 SHORTEN = 0.35  # most of a neighbouring stroke that one step may take
 
