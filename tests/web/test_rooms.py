@@ -230,3 +230,15 @@ def test_steps_to_begin_go_with_the_first_change(shelf: TestClient) -> None:
     assert "Three steps to begin" in shelf.get("/").text
     shelf.post("/pieces/1/tempo", data={"tempo": 70, "version": 0}, headers=HTMX)
     assert "Three steps to begin" not in shelf.get("/").text
+
+
+def test_a_rig_with_a_string_more_than_typical_opens(shelf: TestClient) -> None:
+    """Five strings brought in from a file: the fifth has no typical tension and is shown as it is."""
+    doc = json.loads(shelf.get("/rigs/violin/rig.json").content)
+    doc["key"] = "five"
+    doc["instrument"]["strings"].append({"name": "B5", "midi": 83, "tension_n": 81, "gravity_share": 0.6})
+    answer = shelf.post("/rigs/import", files={"file": ("five.json", json.dumps(doc))}, headers=HTMX)
+    page = shelf.get(answer.headers["hx-redirect"])
+    assert page.status_code == 200
+    assert "Tension of the B string" in page.text
+    assert 'value="81"' in page.text

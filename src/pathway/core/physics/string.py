@@ -18,7 +18,7 @@ FURTHEST = 0.20  # greatest β without asking for the fingerboard [1]
 LANES = 6
 STOPPED = 1.25  # a stopped string needs this much more than the least force of an open one
 WIDEST_LOOP = 0.45  # β on the loop of a harmonic, at most [1]
-AIRY, CORE_FROM, CORE_TO, PRESSED = 0.08, 0.15, 0.85, 0.92  # borders of the tone in the window [1]
+AIRY, CORE_FROM, PRESSED = 0.08, 0.15, 0.92  # borders of the tone in the window [1]
 
 FloatArray = NDArray[np.float64]
 Floats = float | FloatArray  # one value or many; results have the broadcast shape

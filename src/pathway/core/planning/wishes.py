@@ -289,8 +289,3 @@ def _check_places(lock: Lock, place: str) -> None:
             place=place,
             advice="Turn the bow, or exchange start and end.",
         )
-
-
-def directions_of(locks: Mapping[str, Lock]) -> dict[str, Direction]:
-    """Return the locked directions by note."""
-    return {note: lock.direction for note, lock in locks.items() if lock.direction is not None}

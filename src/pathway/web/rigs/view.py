@@ -47,7 +47,8 @@ class RigView:
         return [(group.value, found) for group, found in rows.items() if found]
 
     def _row(self, measure: Measure) -> Row:
-        value, typical = value_of(self.rig, measure.key), value_of(self._typical, measure.key)
+        value = value_of(self.rig, measure.key)
+        typical = value_of(self._typical, measure.key) if measure.key in self._known else value
         spread = measure.usual * typical
         return Row(
             key=measure.key,
@@ -61,6 +62,11 @@ class RigView:
             effect=self._effect(measure, value),
             changed=abs(value - typical) > 1e-9,
         )
+
+    @cached_property
+    def _known(self) -> set[str]:
+        """The numbers that the typical rig has too: one of another kind may have fewer strings."""
+        return {measure.key for measure in (*MEASURES, *string_measures(self._typical))}
 
     def _effect(self, measure: Measure, value: float) -> str:
         try:
