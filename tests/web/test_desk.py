@@ -47,6 +47,10 @@ def test_what_does_not_fit_a_rig_is_left_out_and_said(desk: Desk) -> None:
     assert now.piece.revision.locks == ()
     assert "did not fit" in desk.pieces.history(2)[-1].label
     assert max(stroke.end for stroke in now.plan.strokes) <= 0.40 + 1e-9
+    back = desk.step(2, now.piece.version, -1).now
+    assert back.plan.rig.key == key
+    desk.forget_all()
+    assert desk.open(2).plan.path.ends.tolist() == back.plan.path.ends.tolist()
 
 
 def test_a_piece_that_does_not_lie_on_an_instrument_stays_where_it_was(desk: Desk) -> None:

@@ -13,6 +13,7 @@ from pathway.core.planning.fixes import Fix, fixes_for
 from pathway.core.planning.plan import Finding
 from pathway.core.planning.timing import TEMPO_LIMITS
 from pathway.core.planning.wishes import Settings
+from pathway.core.rig import Rig
 from pathway.errors import NotFound, OutOfRange, PlanError
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei, without_bow_marks
@@ -301,11 +302,9 @@ class Desk:
         """Search the path of a piece anew on a rig, and keep it as the newest state of its history."""
         part, settings, locks = at_pitch(_part(piece), known.rig), piece.revision.settings, piece.revision.locks
         label = f"Played on {known.name}"
-        try:
-            plan = plan_part(part, known.rig, settings, locks)
-        except (PlanError, OutOfRange):  # places or strings that this rig does not have
+        plan, kept = _kept_or_free(part, known.rig, settings, locks)
+        if not kept:
             locks, label = (), f"{label}; what was set by hand did not fit it"
-            plan = plan_part(part, known.rig, replace(settings, passages=()), ())
         saved = self.pieces.edit(piece, version, _revision(label, plan, locks))
         self.pieces.play_on(piece.id, known.key, known.version)
         saved = replace(saved, rig=known.key, rig_version=known.version)
@@ -321,7 +320,7 @@ class Desk:
                 return revisit(near, revision.locks, revision.path)
             return plan_part(part, rig, revision.settings, revision.locks, revision.path)
         except (PlanError, OutOfRange):  # a path from before the rules learnt something: found anew, the wishes kept
-            return plan_part(part, rig, revision.settings, revision.locks)
+            return _kept_or_free(part, rig, revision.settings, revision.locks)[0]
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
         """Keep a piece at hand, and let go of the one that has lain longest."""
@@ -342,6 +341,14 @@ def _checked_tempo(tempo_bpm: float) -> float:
 
 def _plan_key(piece: StoredPiece) -> tuple[int, int]:
     return piece.id, piece.version
+
+
+def _kept_or_free(part: Part, rig: Rig, settings: Settings, locks: Iterable[Lock]) -> tuple[Plan, bool]:
+    """Return the plan with all wishes and true; without them and false where the rig has no such places or strings."""
+    try:
+        return plan_part(part, rig, settings, locks), True
+    except (PlanError, OutOfRange):
+        return plan_part(part, rig, replace(settings, passages=()), ()), False
 
 
 def _part(piece: StoredPiece) -> Part:

@@ -1,6 +1,6 @@
 """What the player asks for beyond the page: locks on strokes, and passages with a character of their own."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import pairwise
