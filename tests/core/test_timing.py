@@ -55,3 +55,27 @@ def test_a_glance_at_another_tempo_obeys_the_rules_and_the_locks() -> None:
         assert [n.duration for n in seen.notes] == pytest.approx([n.duration for n in found.notes])
         best = found.problem.total(found.path)
         assert found.problem.total(seen.path) < best + 0.05 * abs(best) + 0.5
+
+
+def test_a_glance_at_some_notes_shows_them_as_one_at_all_of_them_does() -> None:
+    """Only the strokes around them are planned: cut, tied and bowed as in the whole, to the centimetre."""
+    part = part_of(" | ".join(["[mf] (d4:8 e4 f4 g4) a4:4 d5", "(d4:2. e4:4 | f4:1)", "b4:8 c5 d5 e5 (f5:4 e5)"] * 9))
+    plan = plan_part(part, preset("violin"), Settings(80))
+    around = [note.id for note in plan.bowed[60:80]]
+    for tempo in (40, 60, 100):
+        whole, seen = glance(plan, tempo), glance(plan, tempo, around)
+        assert len(seen.strokes) < len(whole.strokes) / 2
+        for id_ in around:
+            one, other = whole.note[id_], seen.note[id_]
+            assert (one.stroke, one.onset, one.sounding) == (other.stroke, other.onset, other.sounding)
+            assert whole.stroke[one.stroke or ""].direction is seen.stroke[other.stroke or ""].direction
+            assert one.end == pytest.approx(other.end, abs=0.01)
+
+
+def test_a_glance_at_one_end_of_a_repeat_says_nothing_of_its_seam() -> None:
+    """Where a repeat goes back to is out of sight, and so is whether the bow comes round."""
+    part = part_of("|: d4:4 e4 f4 g4 | a4 b4 c5 d5 | e5 f5 g5 | a4 b4 c5 d5 | d4 e4 f4 g4 :|")
+    plan = plan_part(part, preset("violin"), Settings(80))
+    assert len(plan.draft.seams) == 1
+    assert glance(plan, 80).draft.seams == plan.draft.seams
+    assert glance(plan, 80, [plan.bowed[0].id]).draft.seams == []

@@ -2,7 +2,7 @@
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
@@ -182,15 +182,15 @@ class Desk:
             return Tried(plan_part(now.plan.part, now.plan.rig, settings, locks.values()), taken.text)
         return Tried(replan(now.plan, locks.values()), taken.text)
 
-    def glance(self, key: int, tempo_bpm: float) -> OpenPiece:
-        """Return a piece about as it would be at another tempo, without keeping it.
+    def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
+        """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.
 
         Raises:
             OutOfRange: not a tempo.
             NotFound: there is no such piece.
         """
         now = self.open(key)
-        return replace(now, plan=glance(now.plan, _checked_tempo(tempo_bpm)))
+        return replace(now, plan=glance(now.plan, _checked_tempo(tempo_bpm), notes))
 
     def at_tempo(self, key: int, tempo_bpm: float) -> OpenPiece:
         """Return a piece planned at another tempo, without keeping it.

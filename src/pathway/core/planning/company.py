@@ -52,11 +52,14 @@ def _figure(segment: Segment, start: float) -> tuple[object, ...]:
 
 
 def seams_of(part: Part, segments: Sequence[Segment]) -> list[Seam]:
-    """Return the seams of a part's repeats."""
+    """Return the seams of a part's repeats, those that some of its strokes have whole."""
     found = []
+    bowed = [event for event in part.events if not event.plucked]
+    from_start, to_end = segments[0].notes[0].event is bowed[0], segments[-1].notes[-1].event is bowed[-1]
     for repeat in part.repeats:
         inside = [k for k, s in enumerate(segments) if repeat.start <= s.notes[0].event.onset < repeat.end]
-        if len(inside) > 1:
+        begins = inside and (from_start or inside[0] > 0)
+        if begins and (to_end or inside[-1] + 1 < len(segments)) and len(inside) > 1:
             last, first = segments[inside[-1]].notes[-1], segments[inside[0]].notes[0]
             silent = repeat.end - last.event.end + first.event.onset - repeat.start
             seconds = (last.end - last.begin) / max(float(last.event.duration), SAME_TIME)
@@ -68,14 +71,19 @@ def with_company(
     problem: PathProblem, twins: Sequence[Sequence[int]], seams: Sequence[Seam], path: Path
 ) -> PathProblem:
     """Return the problem in which going against one's twins, or against a seam, costs."""
-    costs = problem.direction_costs.copy()
+    return replace(problem, direction_costs=problem.direction_costs + company_costs(twins, seams, path))
+
+
+def company_costs(twins: Sequence[Sequence[int]], seams: Sequence[Seam], path: Path) -> FloatArray:
+    """Return what a down-bow and an up-bow cost every stroke of a path for its company; shape (K, 2)."""
+    costs = np.zeros((len(path.links), 2))
     for group in twins:
         side = _side(path, group)
         for k in group:
             _charge(costs, k, -side, UNLIKE)
     for seam in (seam for seam in seams if seam.rest < FREE):
         _charge(costs, seam.last, int(path.directions[seam.first]), SEAM)
-    return replace(problem, direction_costs=costs)
+    return costs
 
 
 def _side(path: Path, group: Sequence[int]) -> int:

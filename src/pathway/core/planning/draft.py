@@ -1,7 +1,7 @@
 """What is known of a plan before the hair path: strokes to be, and where the left hand plays."""
 
 from bisect import bisect_right
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -11,7 +11,7 @@ from pathway.core.planning.company import Seam, seams_of, twins_of
 from pathway.core.planning.fitting import fitted
 from pathway.core.planning.path_problem import PathProblem, joined
 from pathway.core.planning.path_wishes import problem_of, with_wishes
-from pathway.core.planning.segments import Known, Segment, rates_of, segments_of
+from pathway.core.planning.segments import Known, Segment, rates_of, read_again, segments_of
 from pathway.core.planning.strings import Placement, choose_strings
 from pathway.core.planning.timing import clock_of
 from pathway.core.planning.wishes import Lock, Settings
@@ -72,12 +72,31 @@ class Draft:
         draft = Draft(part, rig, self.settings, shapes, fresh, placements, self.asks, segments)
         return draft if not fits else replace(draft, given=self._problem_of(draft))
 
-    def at_tempo(self, tempo_bpm: float) -> "Draft":
-        """Return the draft at another tempo on the same strings: a quick look, for while a tempo is being chosen."""
-        settings = replace(self.settings, tempo_bpm=tempo_bpm)
-        segments = segments_of(self.part, clock_of(self.part, settings), self.asks, self.shapes)
-        fits = fitted(self.part, segments, self.placements, self.rig)
-        return Draft(self.part, self.rig, settings, self.shapes, fits, self.placements, self.asks, segments)
+    def at_tempo(self, tempo_bpm: float, span: slice) -> "Draft":
+        """Return some whole strokes as written at another tempo, on the same strings.
+
+        Args:
+            tempo_bpm: in the part's own beat unit.
+            span: of the strokes of this draft.
+        """
+        part, settings = self.part, replace(self.settings, tempo_bpm=tempo_bpm)
+        written = slice(*(sum(not s.proposed for s in self.segments[:k]) for k in (span.start, span.stop)))
+        segments = read_again(part, clock_of(part, settings), self.asks, self.written, written, self.shapes)
+        placements = self.placements[self.first_notes[span.start] : self.first_notes[span.stop]]
+        fits = fitted(part, segments, placements, self.rig)
+        return Draft(part, self.rig, settings, self.shapes, fits, placements, self.asks, segments)
+
+    def around(self, notes: Collection[str], margin: int) -> slice:
+        """Return the strokes that carry some notes, and as many more on both sides; as written, they are whole."""
+        at = [self.stroke_of[id_] for id_ in notes if id_ in self.stroke_of]
+        if not at:
+            return slice(0, len(self.segments))
+        first, last = max(min(at) - margin, 0), min(max(at) + margin + 1, len(self.segments))
+        while first > 0 and self.segments[first].proposed:
+            first -= 1
+        while last < len(self.segments) and self.segments[last].proposed:
+            last += 1
+        return slice(first, last)
 
     def _problem_of(self, other: "Draft") -> PathProblem:
         """Return the path problem of a draft that differs from this one in some strokes only."""

@@ -75,13 +75,7 @@ def try_change(plan: Plan, strokes: Sequence[str], change: Change) -> Trial | No
         changed = change(cut)
         flat = [placed for placements in changed.placements for placed in placements]
         part = Draft(draft.part, draft.rig, draft.settings, {}, changed.segments, flat)
-        problem = part.problem_with(changed.locks)
-        start, end = problem.pinned_start.copy(), problem.pinned_end.copy()
-        if first > 0:
-            start[0], end[0] = plan.path.starts[first], plan.path.ends[first]
-        if last < len(plan.strokes):
-            start[-1], end[-1] = plan.path.starts[last - 1], plan.path.ends[last - 1]
-        problem = replace(problem, pinned_start=start, pinned_end=end)
+        problem = part.problem_with(changed.locks).held(plan.path, slice(first, last))
         path = refine(problem, grid_path(problem, COARSE), ROUGH)
         if not np.isfinite(problem.total(path)):
             return None

@@ -109,6 +109,15 @@ class PathProblem:
         arrays = {f.name: getattr(self, f.name) for f in fields(self) if f.name not in {"low", "high"}}
         return replace(self, **{name: array[span] for name, array in arrays.items()})
 
+    def held(self, path: Path, span: slice) -> "PathProblem":
+        """Return the problem, of some strokes of a path, whose outermost stay where that path has them."""
+        start, end = self.pinned_start.copy(), self.pinned_end.copy()
+        if span.start > 0:
+            start[0], end[0] = path.starts[span.start], path.ends[span.start]
+        if span.stop < len(path.links):
+            start[-1], end[-1] = path.starts[span.stop - 1], path.ends[span.stop - 1]
+        return replace(self, pinned_start=start, pinned_end=end)
+
     @cached_property
     def log_preferred(self) -> FloatArray:
         """Return ln of the preferred speeds."""

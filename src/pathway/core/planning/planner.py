@@ -1,13 +1,14 @@
 """The one door in: a part, a rig and wishes become a plan."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from contextlib import contextmanager
+from dataclasses import replace
 
 import numpy as np
 
 from pathway.core.music import Part
 from pathway.core.planning.assemble import assemble
-from pathway.core.planning.company import with_company
+from pathway.core.planning.company import company_costs, with_company
 from pathway.core.planning.draft import Draft, shapes_in, shared_ends
 from pathway.core.planning.hair_path import find_path, find_path_around
 from pathway.core.planning.path_grid import COARSE, Impasse, grid_path
@@ -19,6 +20,8 @@ from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import Lock, Settings, checked_locks
 from pathway.core.rig.instrument import Rig
 from pathway.errors import PlanError
+
+SEEN_BEYOND = 8  # strokes on each side of those that a glance is about
 
 
 def plan_part(
@@ -62,19 +65,26 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     return _checked(draft, problem, path, kept, plan)
 
 
-def glance(plan: Plan, tempo_bpm: float) -> Plan:
+def glance(plan: Plan, tempo_bpm: float, notes: Collection[str] = ()) -> Plan:
     """Return about what a plan becomes at another tempo: on the same strings, like figures bowed as they are now.
 
     For while a tempo is being chosen: half the work of ``plan_part``, which may still find other strings.
 
+    Args:
+        plan: stays as it is.
+        tempo_bpm: in the part's own beat unit.
+        notes: only the strokes around these are looked at, held at both ends where they are now; all without any.
+
     Raises:
         PlanError: the locks leave no way at this tempo.
     """
-    draft = plan.draft.at_tempo(tempo_bpm)
-    problem = _problem(draft, plan.locks)
+    span = plan.draft.around(notes, SEEN_BEYOND)
+    draft = plan.draft.at_tempo(tempo_bpm, span)
+    problem = draft.problem_with(plan.locks).held(plan.path, span)
     search = problem
-    if len(draft.segments) == len(plan.path.links):
-        search = with_company(problem, draft.twins, draft.seams, plan.path)
+    if len(problem) == span.stop - span.start:
+        company = company_costs(plan.draft.twins, plan.draft.seams, plan.path)[span]
+        search = replace(problem, direction_costs=problem.direction_costs + company)
     with _naming(draft):
         path = refine(search, grid_path(search, COARSE), ROUGH)
     return assemble(draft, problem, path, plan.locks)

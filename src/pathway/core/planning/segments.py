@@ -200,15 +200,35 @@ def segments_of(
     """
     locks = locks or {}
     divides = {note: lock.divide for note, lock in locks.items() if lock.divide is not None}
-    groups = group_into_strokes(part, divides)
-    reader = _Reader(part, clock, LevelCurve(part), asks)
-    old = known or Known({}, {})
+    return _read(_Reader(part, clock, asks), group_into_strokes(part, divides), locks, known or Known({}, {}))
+
+
+def read_again(
+    part: Part, clock: Clock, asks: Sequence[Ask], segments: Sequence[Segment], span: slice, locks: Mapping[str, Lock]
+) -> list[Segment]:
+    """Return some of a part's strokes at other times.
+
+    Args:
+        part: the part as written.
+        clock: its times.
+        asks: what is asked of every event.
+        segments: all its strokes as written.
+        span: which of them.
+        locks: the player's, by note; those that shape strokes count here.
+    """
+    before = max(span.start - 1, 0)  # its end tells the silence before the first
+    groups = [[note.event for note in segment.notes] for segment in segments[before : span.stop + 1]]
+    read = _read(_Reader(part, clock, asks), groups, locks, Known({}, {}))
+    return read[span.start - before : span.stop - before]
+
+
+def _read(reader: "_Reader", groups: Sequence[list[Event]], locks: Mapping[str, Lock], known: "Known") -> list[Segment]:
     result: list[Segment] = []
     for k, group in enumerate(groups):
         following = groups[k + 1] if k + 1 < len(groups) else None
         free_since = result[-1].end if result else None
         lock = locks.get(group[0].id)
-        kept = old.same(group, following, free_since, lock)
+        kept = known.same(group, following, free_since, lock)
         result.append(kept or reader.segment(group, following, free_since, lock))
     return result
 
@@ -300,8 +320,8 @@ class _Read(NamedTuple):
 class _Reader:
     """Reads strokes off a part."""
 
-    def __init__(self, part: Part, clock: Clock, curve: LevelCurve, asks: Sequence[Ask]) -> None:
-        self.part, self.clock, self.curve = part, clock, curve
+    def __init__(self, part: Part, clock: Clock, asks: Sequence[Ask]) -> None:
+        self.part, self.clock, self.curve = part, clock, LevelCurve(part)
         self.asks = {event.id: ask for event, ask in zip(part.events, asks, strict=True)}
 
     def segment(

@@ -9,7 +9,7 @@ from pathway.core.planning.beats import beats_of
 from pathway.core.planning.symptoms import Heard, causes
 from pathway.errors import NotFound
 from pathway.web.compare import Comparison
-from pathway.web.routes.bowing import edited, sheet_view
+from pathway.web.routes.bowing import edited, room_of, sheet_view
 from pathway.web.routes.parts import DeskOf, PagesOf
 from pathway.web.sheet.ghosts import ghosts_of
 
@@ -125,11 +125,20 @@ def take_variant(
 
 @router.get("/preview")
 def preview_tempo(
-    request: Request, key: int, tempo: float, desk: DeskOf, pages: PagesOf, first: int = 0, last: int = 10**6
+    request: Request,
+    key: int,
+    tempo: float,
+    desk: DeskOf,
+    pages: PagesOf,
+    first: int = 0,
+    last: int = 10**6,
+    whole: bool = False,
 ) -> Response:
-    """The lines in view at another tempo, while the slider moves; nothing is kept."""
-    view = sheet_view(request, desk, desk.glance(key, tempo), None)
-    lines = range(max(first, 0), min(last + 1, len(view.systems)))
+    """The lines in view at another tempo; the whole piece is looked at only while the slider rests."""
+    systems = desk.systems(desk.open(key).piece, room_of(request))
+    lines = range(max(first, 0), min(last + 1, len(systems)))
+    seen = () if whole else [note for number in lines for note in systems[number].notes]
+    view = sheet_view(request, desk, desk.glance(key, tempo, seen), None)
     context = {"view": view, "systems": [view.system(number) for number in lines]}
     return pages.render(request, "fragments/preview.html", context)
 

@@ -21,15 +21,18 @@ from pathway.web.sheet.view import SheetView
 router = APIRouter(prefix="/pieces/{key}")
 
 
+def room_of(request: Request) -> int:
+    """Return the width of a system that the page says it has room for [CSS px]."""
+    return NARROW if request.cookies.get("room") == "narrow" else WIDE
+
+
 def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
     """The sheet as wide as the page says it has room for."""
-    width = NARROW if request.cookies.get("room") == "narrow" else WIDE
     colour = request.cookies.get("colour", "tone")
     asides = desk.notebook.asides(now.piece.id)
     school = request.app.state.choices.get().school
-    return SheetView(
-        now.piece, now.plan, desk.systems(now.piece, width), selected or now.piece.last_note, asides, colour, school
-    )
+    systems = desk.systems(now.piece, room_of(request))
+    return SheetView(now.piece, now.plan, systems, selected or now.piece.last_note, asides, colour, school)
 
 
 @router.get("")

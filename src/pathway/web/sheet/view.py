@@ -114,6 +114,11 @@ class SheetView:
         return way_of(self.piece.id, self.plan, "Bowing")
 
     @property
+    def whole(self) -> bool:
+        """Return whether the plan is of the whole part: a glance may be of some lines only."""
+        return len(self.plan.notes) == len(self.plan.part.events)
+
+    @property
     def open_findings(self) -> list[Finding]:
         """Return the findings that are not laid aside, worst first."""
         return [f for f in self.plan.findings if (f.code, f.notes[0]) not in self.asides]

@@ -3,10 +3,12 @@ import { base, sheet, state } from "./selection.js";
 import { post } from "./edits.js";
 
 const WAIT = 150; // ms that a hand rests on a fix before its ghost is asked for
+const REST = 300; // ms that the tempo slider rests before the whole piece is looked at, not only the lines in view
 let ghostWish = 0;
 const LANES = ["#status", "#message"]; // sources of glances: while one is drawn the next is planned
 const glances = [null, null]; // those under way, by lane
 let wanted = null;
+let rest = 0;
 
 const get = (path, target = "#status") => htmx.ajax("GET", `${base}/${path}`, { source: "#status", target, swap: target === "#status" ? "none" : "innerHTML" });
 export const unlay = () => {
@@ -99,6 +101,7 @@ document.addEventListener("change", (event) => {
     else document.getElementById("causes").replaceChildren();
   } else if (event.target.matches("[data-tempo-slider]")) {
     wanted = null;
+    clearTimeout(rest);
     const tempo = event.target.value; // kept once no glance can arrive after it
     Promise.all(glances).then(() => post("tempo", { tempo }));
   }
@@ -107,10 +110,16 @@ document.addEventListener("change", (event) => {
 document.addEventListener("input", (event) => {
   if (!event.target.matches("[data-tempo-slider]")) return;
   document.querySelector("[name=tempo]").value = event.target.value;
-  wanted = event.target.value;
+  look({ tempo: event.target.value });
+  clearTimeout(rest);
+  rest = setTimeout(() => look({ tempo: event.target.value, whole: true }), REST);
+});
+
+function look(at) {
+  wanted = at;
   const free = glances.indexOf(null);
   if (free >= 0) glances[free] = glance(free).finally(() => { glances[free] = null; });
-});
+}
 
 function inView() { // numbers of the first and last line that can be seen
   const seen = [...sheet.querySelectorAll(".system")].map((system) => system.getBoundingClientRect());
@@ -120,10 +129,9 @@ function inView() { // numbers of the first and last line that can be seen
 
 async function glance(lane) { // always for the newest place of the slider
   while (wanted !== null) {
-    const tempo = wanted;
-    wanted = null;
     const [first, last] = inView();
-    const path = `${base}/preview?tempo=${tempo}&first=${first}&last=${last}`;
-    await htmx.ajax("GET", path, { source: LANES[lane], target: "#status", swap: "none" });
+    const values = new URLSearchParams({ ...wanted, first, last });
+    wanted = null;
+    await htmx.ajax("GET", `${base}/preview?${values}`, { source: LANES[lane], target: "#status", swap: "none" });
   }
 }
