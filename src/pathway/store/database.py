@@ -5,6 +5,7 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from pydantic_core import from_json, to_json
 from sqlalchemy import Engine, create_engine, event
 
 MIGRATIONS = Path(__file__).parent / "migrations"
@@ -16,11 +17,16 @@ def open_database(url: str) -> Engine:
     Args:
         url: as SQLAlchemy takes it; a school can point it at a server.
     """
-    engine = create_engine(url)
+    engine = create_engine(url, json_serializer=_to_json, json_deserializer=from_json)
     if engine.dialect.name == "sqlite":
         event.listen(engine, "connect", _set_up_sqlite)
     migrate(engine)
     return engine
+
+
+def _to_json(value: Any) -> str:
+    """Write a column; the long ones are paths, thousands of numbers that every edit writes."""
+    return to_json(value).decode()
 
 
 def migrate(engine: Engine) -> None:
