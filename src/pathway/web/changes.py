@@ -1,13 +1,20 @@
 """Says in one line what an edit did to the plan."""
 
-from pathway.core.planning import Plan
+from collections.abc import Sequence
 
+from pathway.core.planning import Plan
+from pathway.core.planning.plan import StrokePlan
+
+_Pairs = Sequence[tuple[StrokePlan, StrokePlan]]  # strokes before and after an edit
 MOVED = 0.01  # less is not worth a word [m]
 
 
 def what_changed(before: Plan, after: Plan) -> str:
     """Return one sentence: what turned, how far the bow moved and where, and how the findings changed."""
-    parts = [_tempo(before, after) or _turned(before, after), _shifted(before, after), _findings(before, after)]
+    pairs = [(before.stroke.get(s.id), s) for s in after.strokes]
+    changed = [(was, s) for was, s in pairs if was is not None and was is not s]
+    tempo = _tempo(before, after)
+    parts = [tempo or _turned(changed, after), _shifted(changed, after), _findings(before, after)]
     said = [part for part in parts if part]
     return "; ".join(said) + "." if said else "Nothing else changed."
 
@@ -18,8 +25,8 @@ def _tempo(before: Plan, after: Plan) -> str:
     return f"Planned at {after.draft.tempo_bpm:g}"
 
 
-def _turned(before: Plan, after: Plan) -> str:
-    turned = [s for s in after.strokes if s.id in before.stroke and s.direction is not before.stroke[s.id].direction]
+def _turned(changed: _Pairs, after: Plan) -> str:
+    turned = [now for was, now in changed if now.direction is not was.direction]
     if not turned:
         return ""
     if len(turned) == 1:
@@ -27,12 +34,8 @@ def _turned(before: Plan, after: Plan) -> str:
     return f"{len(turned)} bows turned in {_bars([s.id for s in turned], after)}"
 
 
-def _shifted(before: Plan, after: Plan) -> str:
-    moves = {
-        s.id: s.end - before.stroke[s.id].end
-        for s in after.strokes
-        if s.id in before.stroke and s.direction is before.stroke[s.id].direction
-    }
+def _shifted(changed: _Pairs, after: Plan) -> str:
+    moves = {now.id: now.end - was.end for was, now in changed if now.direction is was.direction}
     moved = [id_ for id_, way in moves.items() if abs(way) > MOVED]
     if not moved:
         return ""

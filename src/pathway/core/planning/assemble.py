@@ -64,10 +64,12 @@ def strokes_and_notes(
         notes, sounds = note_plans(rows)
         bowed.update(zip(rows.at, notes, strict=True))
         made = dict(zip(fresh, _strokes(rows, problem, sounds.at(rows.lasts)), strict=True))
-    strokes = tuple(
-        made.get(k) or _relocked(known.strokes[known_at[k]], segment, locks)  # type: ignore[union-attr]
-        for k, segment in enumerate(draft.segments)
-    )
+    if known is not None:
+        for note in {*locks, *known.locks} & draft.stroke_of.keys():
+            k = draft.stroke_of[note]
+            if k not in made and draft.segments[k].id == note:
+                made[k] = _relocked(known.strokes[known_at[k]], draft.segments[k], locks)
+    strokes = tuple(made.get(k) or known.strokes[at] for k, at in enumerate(known_at))  # type: ignore[union-attr]
     return strokes, tuple(bowed[i] for i in range(draft.first_notes[-1]))
 
 

@@ -77,19 +77,16 @@ def with_company(
 def company_costs(twins: Sequence[Sequence[int]], seams: Sequence[Seam], path: Path) -> FloatArray:
     """Return what a down-bow and an up-bow cost every stroke of a path for its company; shape (K, 2)."""
     costs = np.zeros((len(path.links), 2))
-    for group in twins:
-        side = _side(path, group)
-        for k in group:
-            _charge(costs, k, -side, UNLIKE)
+    if twins:
+        every = np.concatenate([np.array(group) for group in twins])
+        group_of = np.repeat(np.arange(len(twins)), [len(group) for group in twins])
+        most = np.sign(np.bincount(group_of, weights=path.directions[every]))
+        first = path.directions[[group[0] for group in twins]]  # decides where they are even
+        side = np.where(most == 0, first, most)[group_of]
+        costs[every, np.where(side > 0, 1, 0)] += UNLIKE
     for seam in (seam for seam in seams if seam.rest < FREE):
         _charge(costs, seam.last, int(path.directions[seam.first]), SEAM)
     return costs
-
-
-def _side(path: Path, group: Sequence[int]) -> int:
-    """Return the direction most of a group have; the first decides where they are even."""
-    total = int(path.directions[list(group)].sum())
-    return int(np.sign(total)) or int(path.directions[group[0]])
 
 
 def _charge(costs: FloatArray, k: int, direction: int, cost: float) -> None:

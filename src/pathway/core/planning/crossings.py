@@ -27,20 +27,19 @@ def crossings_of(
 ) -> tuple[Crossing, ...]:
     """Return the crossings of a plan; those between two notes that a known plan holds too are taken from there."""
     by_id = {stroke.id: stroke for stroke in strokes}
-    old_notes = known.bowed if known else ()
-    kept = [False, False, *map(operator.is_, old_notes, bowed)]  # two before the first, which are nowhere
-    old = {crossing.to_note: crossing for crossing in known.crossings} if known else {}
-    found = []
-    for i in range(1, len(bowed)):
-        before, after = bowed[i - 1], bowed[i]
-        earlier = bowed[i - 2] if i > 1 else None
-        if i + 2 < len(kept) and kept[i + 2] and kept[i + 1] and (kept[i] or i == 1):
-            crossing = old.get(after.id)
-        else:
-            crossing = crossing_between(before, after, earlier, by_id, rig)
-        if crossing is not None:
-            found.append(crossing)
-    return tuple(found)
+    same = [False, *map(operator.is_, known.bowed if known else (), bowed)]  # one before the first, which is nowhere
+    same += [False] * (len(bowed) + 1 - len(same))
+    fresh = [i for i in range(1, len(bowed)) if not (same[i + 1] and same[i] and (same[i - 1] or i == 1))]
+    made = {
+        bowed[i].id: crossing_between(bowed[i - 1], bowed[i], bowed[i - 2] if i > 1 else None, by_id, rig)
+        for i in fresh
+    }
+    if known is None:
+        return tuple(crossing for crossing in made.values() if crossing)
+    found = [crossing for crossing in known.crossings if crossing.to_note not in made]
+    found += [crossing for crossing in made.values() if crossing]
+    place = {note.id: i for i, note in enumerate(bowed)}
+    return tuple(sorted(found, key=lambda crossing: place[crossing.to_note]))
 
 
 def crossing_between(

@@ -5,13 +5,15 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+import numpy as np
+
 from pathway.core.music import Part
 from pathway.core.planning.asks import Ask, asks_of
 from pathway.core.planning.company import Seam, seams_of, twins_of
 from pathway.core.planning.fitting import fitted
-from pathway.core.planning.path_problem import PathProblem, joined
+from pathway.core.planning.path_problem import BoolArray, PathProblem, joined
 from pathway.core.planning.path_wishes import problem_of, with_wishes
-from pathway.core.planning.segments import Known, Segment, rates_of, read_again, segments_of
+from pathway.core.planning.segments import HALF_BAR, Known, Segment, rates_of, read_again, segments_of
 from pathway.core.planning.strings import Placement, choose_strings
 from pathway.core.planning.timing import clock_of
 from pathway.core.planning.wishes import Lock, Settings
@@ -158,6 +160,18 @@ class Draft:
     def rates(self) -> list[float]:
         """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
         return rates_of(self.segments)
+
+    @cached_property
+    def weak(self) -> BoolArray:
+        """Return which strokes carry no weight of their own; shape (K,)."""
+        return np.array([s.strength < HALF_BAR and not s.accented for s in self.segments])
+
+    @cached_property
+    def curtailed(self) -> list[int]:
+        """Return which of all bowed notes cannot sound with all their heads."""
+        events = [note.event for segment in self.segments for note in segment.notes]
+        pairs = enumerate(zip(events, self.placements, strict=True))
+        return [i for i, (event, placed) in pairs if len(placed.pitches) != len(event.heads)]
 
     @cached_property
     def twins(self) -> list[list[int]]:

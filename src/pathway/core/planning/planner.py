@@ -54,8 +54,9 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     """
     kept = checked_locks(plan.part, locks)
     draft, path, changed = _reshaped(plan, kept)
-    for k, segment in enumerate(draft.segments):
-        if _path_wish(plan.locks, segment.id) != _path_wish(kept, segment.id):
+    for note in {*plan.locks, *kept} & draft.stroke_of.keys():
+        if _path_wish(plan.locks, note) != _path_wish(kept, note):
+            k = draft.stroke_of[note]
             changed = slice(min(changed.start, k), max(changed.stop, k + 1)) if changed else slice(k, k + 1)
     problem = _problem(draft, kept)
     if changed:

@@ -12,16 +12,16 @@ from pathway.core.planning.plan import NotePlan, StrokePlan, Totals
 
 def total_up(draft: Draft, strokes: Sequence[StrokePlan], notes: Sequence[NotePlan]) -> Totals:
     """Return the sums of a plan."""
-    direction = {id_: stroke.direction for stroke in strokes for id_ in stroke.notes}
     hair: dict[str, float] = defaultdict(float)
     net: dict[str, float] = defaultdict(float)
+    columns = []
     for note in notes:
-        hair[note.measure] += note.length
-        net[note.measure] += note.end - note.start
-    off = np.array([note.level_db - note.target_db for note in notes])
-    weights = np.array([note.sounding for note in notes])
-    downs = np.array([direction[note.id] > 0 for note in notes])
-    strings = np.array([note.lead.string for note in notes])
+        way = note.end - note.start
+        hair[note.measure] += abs(way)
+        net[note.measure] += way
+        columns.append((note.level_db - note.target_db, note.sounding, way, note.lead.string))
+    off, weights, ways, strings = np.array(columns).T
+    downs = ways > 0
     numbers = dict.fromkeys(m.number for m in draft.part.measures)
     return Totals(
         hair=float(sum(stroke.length for stroke in strokes)),

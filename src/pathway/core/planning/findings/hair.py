@@ -78,7 +78,7 @@ def _short(scene: Scene, k: int, starved: bool) -> Finding:
 def _spikes(scene: Scene) -> Iterator[Finding]:
     """Weak, unaccented strokes that have to hurry against their neighbours and their own measure."""
     speeds, problem = scene.speeds, scene.problem
-    weak = scene.weak & (problem.rest <= SPIKE_REST)
+    weak = scene.draft.weak & (problem.rest <= SPIKE_REST)
     weak[0] = False
     before = np.append(speeds[0], speeds[:-1])
     after = np.append(speeds[1:], speeds[-1])

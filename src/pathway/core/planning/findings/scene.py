@@ -11,8 +11,8 @@ from pathway.core.physics.string import CLOSEST, FURTHEST, LANES, FloatArray
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.path_problem import BoolArray, Link, Path, PathProblem, way_before
-from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan
-from pathway.core.planning.segments import HALF_BAR, Segment
+from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan, Voice
+from pathway.core.planning.segments import Segment
 from pathway.core.planning.strings import Placement
 
 NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
@@ -35,6 +35,21 @@ class Scene:
     def note(self) -> dict[str, NotePlan]:
         """Return the bowed notes by id."""
         return {note.id: note for note in self.notes}
+
+    @cached_property
+    def openings(self) -> list[NotePlan]:
+        """Return the first note of every stroke."""
+        return [self.notes[first] for first in self.firsts[:-1]]
+
+    @cached_property
+    def leads(self) -> list[Voice]:
+        """Return the leading voice of every note."""
+        return [note.lead for note in self.notes]
+
+    @cached_property
+    def off(self) -> FloatArray:
+        """Return how far every note lies from its wanted level [dB]; shape (N,)."""
+        return np.array([note.level_db - note.target_db for note in self.notes])
 
     def lane_step(self, note: NotePlan) -> float:
         """Return one lane as a difference of ln β, on the string that leads a note."""
@@ -102,11 +117,6 @@ class Scene:
                 starved[k] = True
                 nearest, furthest = low, high
         return starved
-
-    @cached_property
-    def weak(self) -> BoolArray:
-        """Return which strokes carry no weight of their own."""
-        return np.array([s.strength < HALF_BAR and not s.accented for s in self.draft.segments])
 
     def comfort(self, k: int) -> float:
         """Return how much faster than now a stroke would fit without being saved, alone on the whole hair [1]."""

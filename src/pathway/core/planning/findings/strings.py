@@ -1,7 +1,7 @@
 """Findings about the way from string to string, double stops and chords."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.planning.findings.scene import Scene
@@ -15,9 +15,11 @@ HARD_IN_A_ROW = 3  # crossings on the hard way round, one after the other, that 
 
 def string_findings(scene: Scene) -> Iterator[Finding]:
     """Yield what crossings and several strings bring."""
-    yield from _fast(scene)
+    event = scene.draft.part.event
+    full = [c for c in scene.crossings if not (event[c.from_note].grace or event[c.to_note].grace)]
+    yield from _fast(scene, full)  # between full notes: an ornament is brushed in passing
     yield from _hard(scene)
-    yield from _skips(scene)
+    yield from _skips(scene, full)
     yield from _carried(scene)
     yield from _voices(scene)
     yield from _unplayable(scene)
@@ -31,14 +33,8 @@ def _where(scene: Scene, crossing: Crossing) -> tuple[NotePlan, str, str]:
     return note, f"Bar {note.measure}", names
 
 
-def _of_notes(scene: Scene) -> Iterator[Crossing]:
-    """Crossings between full notes: an ornament is brushed in passing."""
-    event = scene.draft.part.event
-    return (c for c in scene.crossings if not (event[c.from_note].grace or event[c.to_note].grace))
-
-
-def _fast(scene: Scene) -> Iterator[Finding]:
-    for crossing in _of_notes(scene):
+def _fast(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
+    for crossing in crossings:
         if crossing.speed <= FASTEST_HAND:
             continue
         note, bar, names = _where(scene, crossing)
@@ -71,8 +67,8 @@ def _hard(scene: Scene) -> Iterator[Finding]:
         run = [crossing] if crossing is not None and crossing.sense == "hard" else []
 
 
-def _skips(scene: Scene) -> Iterator[Finding]:
-    for crossing in _of_notes(scene):
+def _skips(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
+    for crossing in crossings:
         if crossing.skips < 1 or crossing.time >= crossing.skips * ROLL_TIME:
             continue
         _, bar, names = _where(scene, crossing)
@@ -134,12 +130,11 @@ def _lost(lead: Voice, second: Voice, open_length: float) -> str:
 
 def _unplayable(scene: Scene) -> Iterator[Finding]:
     """Chords that no bow can play as they stand, with an easier voicing."""
-    instrument = scene.draft.rig.instrument
-    events = [note.event for segment in scene.draft.segments for note in segment.notes]
-    for event, placed, note in zip(events, scene.draft.placements, scene.notes, strict=True):
-        if len(placed.pitches) == len(event.heads):
-            continue
-        found = trouble_with([head.midi for head in event.heads], instrument)
+    instrument, event = scene.draft.rig.instrument, scene.draft.part.event
+    for i in scene.draft.curtailed:
+        note, placed = scene.notes[i], scene.draft.placements[i]
+        heads = event[note.id].heads
+        found = trouble_with([head.midi for head in heads], instrument)
         text = f"Bar {note.measure}: {found.why}. {found.easier}"
-        numbers = {"notes": len(event.heads), "planned": len(placed.pitches)}
+        numbers = {"notes": len(heads), "planned": len(placed.pitches)}
         yield Finding("chord-out-of-reach", Severity.HIGH, (note.id,), text, numbers)

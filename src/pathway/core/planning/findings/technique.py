@@ -1,7 +1,7 @@
 """Findings about stroke types: too fast, off their place, uneven."""
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 import numpy as np
 
@@ -21,24 +21,22 @@ UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
 
 def technique_findings(scene: Scene) -> Iterator[Finding]:
     """Yield what the stroke types bring."""
-    rates = scene.draft.rates
-    for k, rate in enumerate(rates):
-        if rate > 0:
+    in_rows = [(k, rate, scene.segment(k).kind) for k, rate in enumerate(scene.draft.rates) if rate > 0]
+    for k, rate, kind in in_rows:
+        if kind.own_rate:
+            yield from _own_rate(scene, k, rate)
+        elif kind.catch or rate > min(kind.most_per_second or rate, DETACHE_MEDIUM):
             yield from _rate(scene, k, rate)
-    yield from _bounces(scene, rates)
+    for k, rate, kind in in_rows:
+        if kind.bounces:
+            yield from _bounces(scene, k, rate)
     yield from _accents(scene)
     yield from _strings(scene)
 
 
 def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
-    segment = scene.segment(k)
-    kind = segment.kind
-    if kind.own_rate:
-        yield from _own_rate(scene, k, rate)
-        return
-    if kind.catch == 0 and rate <= min(kind.most_per_second or rate, DETACHE_MEDIUM):
-        return
-    catch = fastest_catch(scene.notes_of(k)[0], kind) if kind.catch else None
+    kind = scene.segment(k).kind
+    catch = fastest_catch(scene.openings[k], kind) if kind.catch else None
     limits = [limit for limit in (kind.most_per_second, catch) if limit is not None]
     if not limits:
         return
@@ -78,35 +76,31 @@ def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own or 0.0)
 
 
-def _bounces(scene: Scene, rates: Sequence[float]) -> Iterator[Finding]:
-    rig = scene.draft.rig
-    for k, rate in enumerate(rates):
-        segment = scene.segment(k)
-        kind = segment.kind
-        if rate == 0 or not kind.bounces:
-            continue
-        middle = float(scene.path.starts[k] + scene.path.ends[k]) / 2
-        bounce = Bounce(rig.bow, rig.instrument.strings[scene.placed(k).lead_string].gravity_share)
-        best, own = bounce_place(segment, scene.placed(k), rig), float(bounce.rate(middle))
-        if kind.least_per_second and rate < kind.least_per_second:
-            text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
-            yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)
-        elif _falls_apart(bounce, kind, middle, rate):
-            height = 1000 * float(bounce.height(middle, rate))
-            text = (
-                f"the bow would fly {height:.0f} mm high and comes back too late. Stay lower, tilt less, or lead it "
-                "with the hand on the string."
-            )
-            yield scene.finding("bounce-height", Severity.MEDIUM, k, text, height_mm=height, bow=own)
-        elif abs(middle - best) > bounce_room(segment) + OFF_PLACE:
-            side = "tip" if best > middle else "frog"
-            why = (
-                "thrown notes as slow as these are led by the hand"
-                if rate < HAND_LEADS_BELOW
-                else f"the bow answers {own:.1f} times a second here and you want {rate:.1f}"
-            )
-            text = f"{why}; the place for it lies {100 * abs(best - middle):.0f} cm nearer the {side}."
-            yield scene.finding("bounce-place", Severity.MEDIUM, k, text, rate=rate, bow=own, best_cm=100 * best)
+def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
+    rig, segment = scene.draft.rig, scene.segment(k)
+    kind = segment.kind
+    middle = float(scene.path.starts[k] + scene.path.ends[k]) / 2
+    bounce = Bounce(rig.bow, rig.instrument.strings[scene.placed(k).lead_string].gravity_share)
+    best, own = bounce_place(segment, scene.placed(k), rig), float(bounce.rate(middle))
+    if kind.least_per_second and rate < kind.least_per_second:
+        text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
+        yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)
+    elif _falls_apart(bounce, kind, middle, rate):
+        height = 1000 * float(bounce.height(middle, rate))
+        text = (
+            f"the bow would fly {height:.0f} mm high and comes back too late. Stay lower, tilt less, or lead it "
+            "with the hand on the string."
+        )
+        yield scene.finding("bounce-height", Severity.MEDIUM, k, text, height_mm=height, bow=own)
+    elif abs(middle - best) > bounce_room(segment) + OFF_PLACE:
+        side = "tip" if best > middle else "frog"
+        why = (
+            "thrown notes as slow as these are led by the hand"
+            if rate < HAND_LEADS_BELOW
+            else f"the bow answers {own:.1f} times a second here and you want {rate:.1f}"
+        )
+        text = f"{why}; the place for it lies {100 * abs(best - middle):.0f} cm nearer the {side}."
+        yield scene.finding("bounce-place", Severity.MEDIUM, k, text, rate=rate, bow=own, best_cm=100 * best)
 
 
 def _falls_apart(bounce: Bounce, kind: StrokeType, place: float, rate: float) -> bool:
@@ -118,10 +112,9 @@ def _falls_apart(bounce: Bounce, kind: StrokeType, place: float, rate: float) ->
 def _accents(scene: Scene) -> Iterator[Finding]:
     """Accents of one passage that fall short on one of the two bows."""
     groups: dict[int | None, dict[int, list[NotePlan]]] = defaultdict(lambda: {1: [], -1: []})
-    for k, stroke in enumerate(scene.strokes):
-        note = scene.notes_of(k)[0]
+    for k, note in enumerate(scene.openings):
         if note.pulse_db > 0 and note.onset_of_tone is not None:
-            groups[scene.segment(k).ask.passage][int(stroke.direction)].append(note)
+            groups[scene.segment(k).ask.passage][int(scene.strokes[k].direction)].append(note)
     for sides in groups.values():
         if not sides[1] or not sides[-1]:
             continue
@@ -142,16 +135,15 @@ def _attack(note: NotePlan) -> float:
 
 
 def _strings(scene: Scene) -> Iterator[Finding]:
-    by_string: dict[int, list[NotePlan]] = defaultdict(list)
-    for note in scene.notes:
-        by_string[note.lead.string].append(note)
-    for string, notes in sorted(by_string.items()):
-        off = float(np.mean([n.level_db - n.target_db for n in notes]))
-        if len(notes) >= ENOUGH_NOTES and abs(off) > STRING_OFF:
-            worst = min(notes, key=lambda n: n.level_db - n.target_db)
-            name = scene.draft.rig.instrument.strings[string].letter
-            way = "softer" if off < 0 else "louder"
-            text = f"the {name} string comes out {abs(off):.1f} dB {way} than the rest asks for."
-            yield Finding(
-                "string-imbalance", Severity.LOW, (worst.id,), f"Bar {worst.measure}: {text}", {"off_db": off}
-            )
+    played = np.array([lead.string for lead in scene.leads])
+    for string in np.unique(played).tolist():
+        notes = np.flatnonzero(played == string)
+        off = float(scene.off[notes].mean())
+        if len(notes) < ENOUGH_NOTES or abs(off) <= STRING_OFF:
+            continue
+        worst = scene.notes[notes[scene.off[notes].argmin()]]
+        name = scene.draft.rig.instrument.strings[string].letter
+        text = (
+            f"the {name} string comes out {abs(off):.1f} dB {'softer' if off < 0 else 'louder'} than the rest asks for."
+        )
+        yield Finding("string-imbalance", Severity.LOW, (worst.id,), f"Bar {worst.measure}: {text}", {"off_db": off})

@@ -35,7 +35,7 @@ def tone_findings(scene: Scene) -> Iterator[Finding]:
 
 def _unsound(scene: Scene) -> list[int]:
     """Strokes with a note off its core or short of its level, but for those that run out anyway."""
-    odd = np.array([n.tone is not Tone.CORE or n.level_db - n.target_db < LEVEL_SHORT for n in scene.notes])
+    odd = np.array([note.tone is not Tone.CORE for note in scene.notes]) | (scene.off < LEVEL_SHORT)
     return where((np.add.reduceat(odd, scene.firsts[:-1]) > 0) & ~scene.runs_out)
 
 
@@ -99,8 +99,7 @@ def _strain(scene: Scene) -> Iterator[Finding]:
 def _slow_to_speak(scene: Scene) -> Iterator[Finding]:
     """Notes over before their tone stands; one for each string."""
     seen: set[int] = set()
-    for k in range(len(scene.strokes)):
-        note = scene.notes_of(k)[0]
+    for k, note in enumerate(scene.openings):
         onset = note.onset_of_tone
         if onset is None or onset.speak <= note.sounding or note.lead.string in seen:
             continue
@@ -133,8 +132,8 @@ def _joins(scene: Scene) -> Iterator[Finding]:
 
 def _hair_and_stick(scene: Scene) -> Iterator[Finding]:
     narrowest = scene.draft.rig.bow.ribbon * float(hair_share(MOST_TILT))
-    for note in scene.notes:
-        length = note.lead.vibrating
+    for note, lead in zip(scene.notes, scene.leads, strict=True):
+        length = lead.vibrating
         if note.wood:
             text = "the stick comes down on the string at this weight and tilt. Flatten the bow, or give more hair."
             numbers = {"tilt_deg": math.degrees(note.tilt)}
