@@ -19,8 +19,13 @@ from playwright.sync_api import Page, sync_playwright
 from pathway.benchmark import generated_part
 
 _CLOCK = """() => document.addEventListener("htmx:after:request", () => { window.answered = performance.now(); })"""
-_CLICK = """(note) => document.querySelector(`.hit[data-note='${note}']`)
-  .dispatchEvent(new MouseEvent("click", { bubbles: true }))"""
+_CLICK = """async ([line, share]) => {
+  const there = document.querySelectorAll("[data-line]")[line];
+  there.scrollIntoView();
+  while (there.querySelector(".to-come")) await new Promise((done) => setTimeout(done, 20));
+  const hits = there.querySelectorAll(".hit");
+  hits[Math.floor(share * hits.length)].dispatchEvent(new MouseEvent("click", { bubbles: true }));
+}"""
 _KEYS = "du][2=ts5-hrjl"  # edits of all kinds
 _EDIT = """(key) => new Promise((done) => {
   const begin = performance.now();
@@ -102,12 +107,12 @@ def _report(page: Page, count: int) -> None:
     page.wait_for_load_state("networkidle")
     page.evaluate(_CLOCK)
     chance = random.Random(7)
-    notes = page.evaluate("[...document.querySelectorAll('.hit')].map((hit) => hit.dataset.note)")
+    lines = page.locator("[data-line]").count()
     times = []
     by_key: dict[str, list[float]] = {}
     for i in range(count):
-        page.evaluate(_CLICK, chance.choice(notes))
-        page.wait_for_timeout(250)
+        page.evaluate(_CLICK, [chance.randrange(lines), chance.random()])
+        page.wait_for_timeout(500)  # the card and the lines around have come
         page.evaluate("document.getElementById('message').replaceChildren()")
         key = _KEYS[i % len(_KEYS)]
         times.append(page.evaluate(_EDIT, key))

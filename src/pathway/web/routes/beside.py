@@ -135,11 +135,10 @@ def preview_tempo(
     whole: bool = False,
 ) -> Response:
     """The lines in view at another tempo; the whole piece is looked at only while the slider rests."""
-    systems = desk.systems(desk.open(key).piece, room_of(request))
-    lines = range(max(first, 0), min(last + 1, len(systems)))
-    seen = () if whole else [note for number in lines for note in systems[number].notes]
+    systems = desk.systems(desk.open(key).piece, room_of(request))[max(first, 0) : last + 1]
+    seen = () if whole else [note for system in systems for note in system.notes]
     view = sheet_view(request, desk, desk.glance(key, tempo, seen), None)
-    context = {"view": view, "systems": [view.system(number) for number in lines]}
+    context = {"view": view, "systems": view.held_systems(range(max(first, 0), min(last + 1, len(view.systems))))}
     return pages.render(request, "fragments/preview.html", context)
 
 

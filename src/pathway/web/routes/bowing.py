@@ -3,7 +3,7 @@
 import re
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, Query, Request
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
@@ -26,19 +26,41 @@ def room_of(request: Request) -> int:
     return NARROW if request.cookies.get("room") == "narrow" else WIDE
 
 
+def _held(request: Request) -> frozenset[int] | None:
+    """Return the lines that the page already has; None where it does not say: all of them."""
+    said = request.headers.get("Lines")
+    return None if said is None else frozenset(numbers_in(said))
+
+
+def numbers_in(text: str) -> list[int]:
+    """Return the numbers of lines in a text, other words left out."""
+    return [int(word) for word in re.findall(r"(?<!\S)[0-9]{1,6}(?!\S)", text)]
+
+
 def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
     """The sheet as wide as the page says it has room for."""
     colour = request.cookies.get("colour", "tone")
     asides = desk.notebook.asides(now.piece.id)
     school = request.app.state.choices.get().school
     systems = desk.systems(now.piece, room_of(request))
-    return SheetView(now.piece, now.plan, systems, selected or now.piece.last_note, asides, colour, school)
+    note = selected or now.piece.last_note
+    return SheetView(now.piece, now.plan, systems, note, asides, colour, school, _held(request))
 
 
 @router.get("")
 def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
     """The sheet of one piece, opened where it was left."""
     return pages.render(request, "bowing.html", {"view": sheet_view(request, desk, desk.visit(key, note), note)})
+
+
+@router.get("/lines")
+def show_lines(
+    request: Request, key: int, numbers: Annotated[str, Query(max_length=20_000)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Lines that have come near the view, as they are now."""
+    view = sheet_view(request, desk, desk.open(key), None)
+    wanted = sorted(set(numbers_in(numbers)) & set(range(len(view.systems))))
+    return pages.render(request, "fragments/lines.html", {"systems": [view.system(number) for number in wanted]})
 
 
 @router.get("/notes/{note}")
@@ -127,8 +149,9 @@ def edited(
     view = sheet_view(request, desk, change.now, note)
     context = {
         "view": view,
-        "systems": view.all_systems if whole else view.changed_since(change.before),
+        "systems": view.held_systems() if whole else view.changed_since(change.before),
         "change": what_changed(change.before, change.now.plan),
+        "other_findings": whole or change.before.findings != change.now.plan.findings,
     }
     return pages.render(request, "fragments/edited.html", context)
 

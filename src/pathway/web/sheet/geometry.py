@@ -4,10 +4,9 @@ Time runs to the right through the heads of the notes; the bow lies across it, f
 """
 
 import math
+from bisect import bisect_right
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
-
-import numpy as np
 
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.path_problem import Link
@@ -108,7 +107,6 @@ class Tracks:
     index: int
     width: float
     height: float
-    staff_height: float  # where the tracks begin
     left: float
     right: float
     hair_top: float
@@ -182,11 +180,16 @@ class _Drawer:
         if self.notes:
             times.append(max(index.next_onset(self.notes[-1]), times[-1] + 1e-3))
             places.append(self.right - END_ROOM / 2)
-        self.times, self.places = np.array(times), np.array(places)
+        self.times, self.places = times, places
 
     def x(self, time: float) -> float:
         """Return where a time lies; a note's head is its onset."""
-        return float(np.interp(time, self.times, self.places))
+        times, places = self.times, self.places
+        i = bisect_right(times, time)
+        if i == 0 or i == len(times):
+            return places[min(i, len(times) - 1)]
+        share = (time - times[i - 1]) / (times[i] - times[i - 1])
+        return places[i - 1] + share * (places[i] - places[i - 1])
 
     def y(self, place: float) -> float:
         """Return where a place on the hair lies; the frog is at the top."""
@@ -200,7 +203,6 @@ class _Drawer:
             index=self.number,
             width=system.width,
             height=system_height(system, len(self.names)),
-            staff_height=SIGNS + system.height,
             left=system.staff_left,
             right=self.right,
             hair_top=self.hair_top,

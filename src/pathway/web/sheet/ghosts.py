@@ -24,7 +24,7 @@ def ghosts_of(view: SheetView, other: Plan) -> list[Ghost]:
     differs = {id_ for stroke in other.strokes if _differs(view.plan, other, stroke.id) for id_ in stroke.notes}
     found = []
     for number, system in enumerate(view.systems):
-        if differs.isdisjoint(system.notes):
+        if not view.holds(number) or differs.isdisjoint(system.notes):
             continue
         tracks = tracks_of(index, system, number)
         ribbons = [ribbon for ribbon in tracks.ribbons if not differs.isdisjoint(ribbon.notes)]

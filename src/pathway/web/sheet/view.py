@@ -1,7 +1,7 @@
 """What the sheet's templates show: decisions are made here, layout there."""
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,6 +19,7 @@ from pathway.web.sheet.svg import draw_tracks
 from pathway.web.tips import tip_for
 from pathway.web.way import Station, way_of
 
+AT_FIRST = 3  # lines on each side of the selected note's that a page comes with
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
 
 
@@ -30,8 +31,18 @@ class SystemView:
     engraved: str
     tracks: str
     width: float
+
+
+@dataclass(frozen=True, slots=True)
+class LineView:
+    """A line of the page: its system, or the room for it where that comes later."""
+
+    number: int
+    notes: str  # ids in order
+    bars: str  # each one's first note here and its number, as in "n7:2"
+    width: float
     height: float
-    staff_height: float
+    system: SystemView | None
 
 
 def _evenness(down_minus_up_db: float) -> str:
@@ -52,8 +63,9 @@ class SheetView:
         asides: Mapping[tuple[str, str], str] | None = None,
         colour: str = "tone",
         school: School = School.HAND,
+        held: Collection[int] | None = None,
     ) -> None:
-        self.colour, self.school = colour, school
+        self.colour, self.school, self.held = colour, school, held
         self.piece, self.plan, self.systems = piece, plan, systems
         self.asides = asides or {}  # reasons of findings laid aside, by code and first note
         known = selected if selected in plan.note else None
@@ -69,19 +81,37 @@ class SheetView:
         """Return one system."""
         system = self.systems[number]
         tracks = tracks_of(self.index, system, number, self.moved, paint_by(self.colour))
-        return SystemView(
-            number=number,
-            engraved=system.svg,
-            tracks=draw_tracks(tracks),
-            width=tracks.width,
-            height=system_height(system, len(self.plan.rig.instrument.strings)),
-            staff_height=tracks.staff_height,
-        )
+        return SystemView(number, system.svg, draw_tracks(tracks), tracks.width)
 
     @property
-    def all_systems(self) -> list[SystemView]:
-        """Return every system."""
-        return [self.system(i) for i in range(len(self.systems))]
+    def lines(self) -> list[LineView]:
+        """Return every line of the page; those far from the selected note are left for later."""
+        here = self._home.get(self.selected, 0)
+        return [self._line(number, here) for number in range(len(self.systems))]
+
+    def _line(self, number: int, here: int) -> LineView:
+        system = self.systems[number]
+        notes = self.index.notes_in(system)
+        bars: dict[str, str] = {}
+        for note in notes:
+            bars.setdefault(note.measure, note.id)
+        return LineView(
+            number,
+            " ".join(note.id for note in notes),
+            " ".join(f"{first}:{''.join(bar.split())}" for bar, first in bars.items()),
+            system.width,
+            system_height(system, len(self.plan.rig.instrument.strings)),
+            self.system(number) if abs(number - here) <= AT_FIRST else None,
+        )
+
+    def held_systems(self, numbers: Iterable[int] | None = None) -> list[SystemView]:
+        """Return the systems, or some of them, that the page already has: the others come to it as they are then."""
+        wanted = range(len(self.systems)) if numbers is None else numbers
+        return [self.system(i) for i in wanted if self.holds(i)]
+
+    def holds(self, number: int) -> bool:
+        """Return whether the page has a system."""
+        return 0 <= number < len(self.systems) and (self.held is None or number in self.held)
 
     def changed_since(self, before: Plan) -> list[SystemView]:
         """Return the systems in which a stroke looks different from an earlier plan."""
@@ -94,9 +124,13 @@ class SheetView:
         return self.systems_of(touched)
 
     def systems_of(self, notes: Iterable[str]) -> list[SystemView]:
-        """Return the systems in which some notes stand."""
-        home = {id_: i for i, system in enumerate(self.systems) for id_ in system.notes}
-        return [self.system(i) for i in sorted({home[id_] for id_ in notes if id_ in home})]
+        """Return the systems at hand in which some notes stand."""
+        return self.held_systems(sorted({self._home[id_] for id_ in notes if id_ in self._home}))
+
+    @cached_property
+    def _home(self) -> dict[str, int]:
+        """Return in which system each note stands."""
+        return {id_: i for i, system in enumerate(self.systems) for id_ in system.notes}
 
     @cached_property
     def card(self) -> NoteCard:

@@ -1,5 +1,6 @@
 // Beside the plan: ghosts of what a fix or a variant would do, what is heard, the history, the tempo slider.
-import { base, sheet, state } from "./selection.js";
+import { base, lines, sheet } from "./lines.js";
+import { state } from "./selection.js";
 import { post } from "./edits.js";
 
 const WAIT = 150; // ms that a hand rests on a fix before its ghost is asked for
@@ -49,7 +50,7 @@ document.addEventListener("click", (event) => {
     drawer.close();
     unlay();
     sheet.classList.add("compared");
-    get(`variants/${on("[data-compare]").dataset.compare}/compare`);
+    compare(on("[data-compare]").dataset.compare);
   }
   else if (on("[data-forget]")) htmx.ajax("POST", `${base}/variants/${on("[data-forget]").dataset.forget}/forget`, { target: "#drawer-body", swap: "innerHTML" });
   else if (on("[data-take]")) post(`variants/${on("[data-take]").dataset.take}/take`).then(putAway);
@@ -63,7 +64,15 @@ document.addEventListener("click", (event) => {
   else if (on("[data-back]")) aside({ code: on("[data-back]").dataset.back, note: on("[data-back]").dataset.note });
 });
 
+let compared = null; // the variant that lies over the plan
+function compare(variant) {
+  compared = variant;
+  get(`variants/${variant}/compare`);
+}
+sheet.addEventListener("came", () => compared && compare(compared)); // over the new lines too
+
 export function putAway() {
+  compared = null;
   unlay();
   document.getElementById("compare").replaceChildren();
 }
@@ -122,7 +131,7 @@ function look(at) {
 }
 
 function inView() { // numbers of the first and last line that can be seen
-  const seen = [...sheet.querySelectorAll(".system")].map((system) => system.getBoundingClientRect());
+  const seen = lines.map((line) => line.getBoundingClientRect());
   const shown = seen.flatMap((box, i) => (box.bottom > 0 && box.top < innerHeight ? [i] : []));
   return [shown[0] ?? 0, shown.at(-1) ?? 0];
 }

@@ -1,5 +1,6 @@
 // Handles on the chosen stroke: drag its start or end along the hair, or the lane of the selected note.
-import { hitOf, ribbonOf, sheet, state } from "./selection.js";
+import { sheet } from "./lines.js";
+import { hitOf, ribbonOf, state } from "./selection.js";
 import { edit } from "./edits.js";
 
 const NS = "http://www.w3.org/2000/svg";
@@ -90,3 +91,4 @@ for (const end of ["pointerup", "pointercancel"]) document.addEventListener(end,
 });
 
 sheet.addEventListener("marked", place);
+document.addEventListener("htmx:before:swap", () => drawn?.remove()); // what comes is compared with what is there

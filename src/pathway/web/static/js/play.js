@@ -1,5 +1,6 @@
 // Playing along: a line over the sheet and a click, both led by the audio clock.
-import { base, chosen, sheet, state } from "./selection.js";
+import { base, lineOf } from "./lines.js";
+import { chosen, hitOf, state } from "./selection.js";
 
 const AHEAD = 0.15; // s that clicks are scheduled ahead
 const COUNT_IN = 1; // bars
@@ -22,21 +23,20 @@ function click(context, at, first) {
   tone.stop(at + 0.06);
 }
 
-function spots(notes) { // where each note lies: its system's overlay and the middle of its head
-  return notes.map(([id, from, to, start, end]) => {
-    const ribbon = sheet.querySelector(`.hit[data-note="${CSS.escape(id)}"]`);
-    const dot = ribbon && [Number(ribbon.getAttribute("x")), Number(ribbon.getAttribute("width"))];
-    return { id, from, to, start, end, tracks: ribbon?.ownerSVGElement, x: dot ? dot[0] + Math.min(dot[1] / 2, 16) : 0 };
-  }).filter((spot) => spot.tracks);
+function spot(note) { // where it lies: the overlay of its line and the middle of its head; null before the line has come
+  const hit = note && hitOf(note.id);
+  if (!hit) return null;
+  const [x, width] = [Number(hit.getAttribute("x")), Number(hit.getAttribute("width"))];
+  return { tracks: hit.ownerSVGElement, x: x + Math.min(width / 2, 16) };
 }
 
 export async function start() {
   const { beats, notes, hair } = await score();
-  const all = spots(notes);
+  const all = notes.map(([id, from, to, start, end]) => ({ id, from, to, start, end })).filter(({ id }) => lineOf(id));
   const range = chosen();
   const loops = range.length > 1;
-  const first = all.findIndex((spot) => spot.id === (loops ? range[0] : state.selected));
-  const last = loops ? all.findIndex((spot) => spot.id === range.at(-1)) : all.length - 1;
+  const first = all.findIndex(({ id }) => id === (loops ? range[0] : state.selected));
+  const last = loops ? all.findIndex(({ id }) => id === range.at(-1)) : all.length - 1;
   if (first < 0) return;
   const begin = all[first].from;
   const finish = Math.max(all[last].to, all[last + 1]?.from ?? 0);
@@ -83,18 +83,25 @@ function tick() {
 
 function show(time) {
   const { all, hair } = running;
-  let i = all.findLastIndex((spot) => spot.from <= time + 1e-6);
-  if (i < 0) i = 0;
+  const i = Math.max(0, all.findLastIndex(({ from }) => from <= time + 1e-6));
   const [here, next] = [all[i], all[i + 1]];
+  follow(lineOf(here.id));
+  const [at, then] = [spot(here), spot(next)];
+  if (!at) return;
   const share = Math.min(1, (time - here.from) / Math.max((next?.from ?? here.to) - here.from, 1e-3));
-  const to = next && next.tracks === here.tracks ? next.x : here.x + 20;
-  const x = here.x + share * (to - here.x);
+  const to = then && then.tracks === at.tracks ? then.x : at.x + 20;
+  const x = at.x + share * (to - at.x);
   const bowed = Math.min(1, (time - here.from) / Math.max(here.to - here.from, 1e-3));
   const place = here.start + bowed * (here.end - here.start);
-  const { hairTop, hair: height } = here.tracks.dataset;
-  line(here.tracks, x, Number(hairTop), Number(height), place / hair);
+  const { hairTop, hair: height } = at.tracks.dataset;
+  line(at.tracks, x, Number(hairTop), Number(height), place / hair);
   const bow = document.querySelector('.picture[aria-label="The bow from the side"]');
   if (bow) mark(bow, 26 + (place / hair) * 270, 40);
+}
+
+function follow(line) {
+  if (running.line !== line) line.scrollIntoView({ block: "nearest" });
+  running.line = line;
 }
 
 function line(tracks, x, top, height, share) {
@@ -104,7 +111,6 @@ function line(tracks, x, top, height, share) {
     drawn = document.createElementNS(NS, "path");
     drawn.setAttribute("class", "play-line");
     tracks.append(drawn);
-    tracks.closest(".system").scrollIntoView({ block: "nearest" });
   }
   drawn.setAttribute("d", `M${x.toFixed(1)} 0V${top + height}`);
   mark(tracks, x, top + share * height);

@@ -1,14 +1,12 @@
 // What is selected on the sheet: one note, or a range from an anchor to it.
-export const sheet = document.getElementById("sheet");
-export const base = `/pieces/${sheet.dataset.piece}`;
+import { base, come, lineOf, order, sheet } from "./lines.js";
+
 export const state = { selected: sheet.dataset.selected, anchor: sheet.dataset.selected };
 let cardWish = 0;
 for (const id of ["sheet", "card", "findings", "state", "history", "status"]) {
   document.getElementById(id)._x_ignore = true; // no parts of Alpine inside: it need not look through what is swapped in
 }
 
-export const hits = () => [...sheet.querySelectorAll(".hit")];
-export const order = hits().map((hit) => hit.dataset.note); // notes stay, whatever is done to the bows
 export const hitOf = (note) => document.getElementById(`hit-${note}`);
 export const ribbonOf = (note) => hitOf(note)?.ownerSVGElement.querySelector(`.ribbon[data-notes~="${CSS.escape(note)}"]`);
 let marked = []; // what shows the selection now
@@ -40,11 +38,16 @@ export function select(note, { extend = false } = {}) {
   state.selected = note;
   if (!extend) state.anchor = note;
   mark();
-  const hit = hitOf(note);
-  hit?.focus({ preventScroll: true });
-  hit?.closest(".system").scrollIntoView({ block: "nearest" });
+  show(note);
   const wish = ++cardWish;
   setTimeout(() => wish === cardWish && htmx.ajax("GET", `${base}/notes/${note}`, { source: "#card", target: "#card", swap: "innerHTML" }), 40);
+}
+
+async function show(note) { // its line in view, and the focus on it
+  const line = lineOf(note);
+  line.scrollIntoView({ block: "nearest" });
+  await come(line);
+  if (note === state.selected) hitOf(note)?.focus({ preventScroll: true });
 }
 
 export function step(by, extend) {
@@ -52,14 +55,15 @@ export function step(by, extend) {
   select(order[Math.min(Math.max(at + by, 0), order.length - 1)], { extend });
 }
 
-export function line(by) {
+export async function line(by) {
   const hit = hitOf(state.selected);
-  let system = hit?.closest(".system");
-  do system = by > 0 ? system?.nextElementSibling : system?.previousElementSibling;
-  while (system && !system.querySelector(".hit"));
-  if (!system) return;
+  let there = hit?.closest(".system");
+  do there = by > 0 ? there?.nextElementSibling : there?.previousElementSibling;
+  while (there && !there.dataset.notes);
+  if (!there) return;
+  await come(there);
   const x = Number(hit.getAttribute("x"));
-  const near = [...system.querySelectorAll(".hit")].reduce((best, other) =>
+  const near = [...there.querySelectorAll(".hit")].reduce((best, other) =>
     Math.abs(other.getAttribute("x") - x) < Math.abs(best.getAttribute("x") - x) ? other : best);
   select(near.dataset.note);
 }

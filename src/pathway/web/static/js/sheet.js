@@ -1,6 +1,8 @@
 // The sheet under the hands: keys, clicks and touch.
-import { finding, hitOf, line, mark, order, ribbonOf, select, sheet, state, step } from "./selection.js";
-import { edit, post, say } from "./edits.js";
+import { lineOf, noteOfBar, sheet } from "./lines.js";
+import { finding, hitOf, line, mark, ribbonOf, select, state, step } from "./selection.js";
+import { edit, post } from "./edits.js";
+import { say } from "./server.js";
 import { putAway } from "./beside.js";
 import { stop, toggle as play } from "./play.js";
 import "./drag.js";
@@ -74,10 +76,16 @@ document.addEventListener("submit", (event) => {
   if (event.target.id !== "jump") return;
   event.preventDefault();
   const bar = document.getElementById("bar-jump").value.trim();
-  const there = order.find((note) => hitOf(note).getAttribute("aria-label").startsWith(`bar ${bar},`));
+  const there = noteOfBar(bar);
   if (there) select(there);
   else say(`There is no bar ${bar} here.`);
 });
+
+function tellLists() { // as the plan has it: a list the hand has moved does not follow its options
+  for (const list of document.querySelectorAll("#card [data-set]")) (list.querySelector("[selected]") ?? list.options[0]).selected = true;
+  const hear = document.querySelector("[data-hear]");
+  if (hear && !document.getElementById("causes").hasChildNodes()) hear.selectedIndex = 0;
+}
 
 const FLASH = 450; // ms that what moved is paler
 let marking = false;
@@ -89,9 +97,10 @@ document.addEventListener("htmx:after:swap", () => {
     setTimeout(() => { for (const ribbon of sheet.querySelectorAll(".ribbon.moved")) ribbon.classList.remove("moved"); }, FLASH);
     const hadFocus = document.activeElement === document.body;
     mark();
+    tellLists();
     if (hadFocus) requestAnimationFrame(() => setTimeout(() => hitOf(state.selected)?.focus({ preventScroll: true })));
   });
 });
 
 mark();
-hitOf(state.selected)?.closest(".system").scrollIntoView({ block: "nearest" });
+lineOf(state.selected)?.scrollIntoView({ block: "nearest" });

@@ -1,0 +1,51 @@
+// The lines of the sheet: those far from view are sent as they come near it.
+import { inTurn } from "./server.js";
+
+export const sheet = document.getElementById("sheet");
+export const base = `/pieces/${sheet.dataset.piece}`;
+const NEAR = "900px 0px"; // about one more view above and below
+const SAFE = "The lines to come are asked for again in a moment.";
+
+export const lines = [...sheet.querySelectorAll("[data-line]")];
+const words = (text) => text.split(" ").filter(Boolean);
+const home = new Map(lines.flatMap((line) => words(line.dataset.notes).map((note) => [note, line])));
+const firsts = lines.flatMap((line) => words(line.dataset.bars).map((first) => first.split(/:(.*)/)));
+const bars = new Map(firsts.reverse().map(([note, bar]) => [bar, note])); // a bar over two lines begins in the first
+export const order = [...home.keys()]; // notes stay, whatever is done to the bows
+export const lineOf = (note) => home.get(note);
+export const noteOfBar = (bar) => bars.get(bar);
+
+const absent = new Set(lines.filter((line) => line.querySelector(".to-come")));
+const wished = new Set();
+let asked = null;
+
+export function come(line) { // settled when the line is there
+  if (!absent.has(line)) return Promise.resolve();
+  wished.add(line);
+  asked ??= inTurn(ask, SAFE).then(() => sheet.dispatchEvent(new CustomEvent("came")));
+  return asked;
+}
+
+function ask() {
+  asked = null; // what is wished from now on is asked for after this
+  if (!wished.size) return Promise.resolve();
+  const numbers = [...wished].map((line) => line.dataset.line).join(" ");
+  return htmx.ajax("GET", `${base}/lines?${new URLSearchParams({ numbers })}`, { source: "#sheet", target: "#status", swap: "none" })
+    .then(() => [...wished].filter((line) => !line.querySelector(".to-come")).forEach(arrived));
+}
+
+function arrived(line) {
+  absent.delete(line);
+  wished.delete(line);
+  near.unobserve(line);
+}
+
+const near = new IntersectionObserver((seen) => {
+  for (const { isIntersecting, target } of seen) if (isIntersecting) come(target);
+}, { rootMargin: NEAR });
+for (const line of absent) near.observe(line);
+
+// What is drawn anew comes for the lines that are there; the others will come as they are then.
+document.addEventListener("htmx:config:request", (event) => {
+  event.detail.ctx.request.headers.Lines = lines.filter((line) => !absent.has(line)).map((line) => line.dataset.line).join(" ");
+});
