@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
