@@ -138,6 +138,7 @@ def preview_tempo(
     systems = desk.systems(desk.open(key).piece, room_of(request))[max(first, 0) : last + 1]
     seen = () if whole else [note for system in systems for note in system.notes]
     view = sheet_view(request, desk, desk.glance(key, tempo, seen), None)
+    view.scope = frozenset(seen)
     context = {"view": view, "systems": view.held_systems(range(max(first, 0), min(last + 1, len(view.systems))))}
     return pages.render(request, "fragments/preview.html", context)
 

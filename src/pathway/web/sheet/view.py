@@ -71,6 +71,7 @@ class SheetView:
         known = selected if selected in plan.note else None
         self.selected = known or plan.strokes[0].notes[0]
         self.moved: frozenset[str] = frozenset()  # strokes, by the last edit
+        self.scope: frozenset[str] = frozenset()  # notes that are looked at, where it is not all
 
     @cached_property
     def index(self) -> PlanIndex:
@@ -148,14 +149,10 @@ class SheetView:
         return way_of(self.piece.id, self.plan, "Bowing")
 
     @property
-    def whole(self) -> bool:
-        """Return whether the plan is of the whole part: a glance may be of some lines only."""
-        return len(self.plan.notes) == len(self.plan.part.events)
-
-    @property
     def open_findings(self) -> list[Finding]:
-        """Return the findings that are not laid aside, worst first."""
-        return [f for f in self.plan.findings if (f.code, f.notes[0]) not in self.asides]
+        """Return the findings in sight that are not laid aside, worst first."""
+        found = [f for f in self.plan.findings if (f.code, f.notes[0]) not in self.asides]
+        return [f for f in found if not self.scope.isdisjoint(f.notes)] if self.scope else found
 
     @property
     def laid_aside(self) -> list[tuple[Finding, str]]:
@@ -212,6 +209,8 @@ class SheetView:
     @property
     def facts(self) -> list[tuple[str, str]]:
         """Return the plan in a few figures."""
+        if self.scope:
+            return [("findings in these lines", str(len(self.open_findings)))]
         totals = self.plan.totals
         return [
             ("hair used", f"{totals.hair:.1f} m"),
