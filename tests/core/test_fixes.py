@@ -88,6 +88,17 @@ def test_tempi_fit_where_they_say() -> None:
     assert tempi.first_to_fail
 
 
+def test_bows_that_only_fail_in_their_order_are_not_at_ease_there() -> None:
+    """Six halves on one long down-bow after another want a quicker tempo than any of them alone; plain ones do not."""
+    down = [Lock(f"n{i}", Direction.DOWN, link=Link.HOOK if i > 1 else None) for i in range(1, 7)]
+    chained = tempo_range(plan_of("[f] d4:2 e4:2 | f4:2 g4:2 | a4:2 b4:2", tempo=120, locks=down))
+    assert chained.in_context is not None
+    assert chained.comfortable >= chained.in_context > 3 * chained.lowest
+    plain = tempo_range(plan_of("[f] d4:2 e4:2 | f4:2 g4:2 | a4:2 b4:2", tempo=120))
+    assert plain.in_context == plain.lowest
+    assert plain.first_to_fail == ()
+
+
 def test_time_in_hand_is_what_a_fermata_may_draw_on() -> None:
     """Held so much longer, the stroke just reaches its end at its slowest speed."""
     plan = plan_of("[p] d4:4 e4 f4 g4 | a4:2 r:2")

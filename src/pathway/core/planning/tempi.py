@@ -18,8 +18,8 @@ class TempoRange:
     """Where a piece's bows fit; in the part's own beats a minute."""
 
     lowest: float  # every stroke as written fits alone
-    comfortable: float  # and none needs to be saved
-    in_context: float | None  # with these directions, one after the other; None: at none tried
+    comfortable: float  # and in their chain, and none needs to be saved
+    in_context: float | None  # and with these directions, one after the other; None: at none tried
     first_to_fail: tuple[str, ...]  # strokes that fail just below
 
 
@@ -32,16 +32,18 @@ def tempo_range(plan: Plan) -> TempoRange:
     factors = np.arange(SLOWEST, FASTEST, STEP)
     failing = _failing(plan, factors)
     fits: BoolArray = np.logical_not(np.logical_or.reduce(failing, axis=0))
-    context: float | None = None
+    lowest, context = plan.totals.lowest_tempo_bpm, None
     first: tuple[str, ...] = ()
     if fits.any():
         at = _lowest_run(fits)
-        context = float(factors[at]) * plan.draft.tempo_bpm
+        context = lowest
         if at > 0:
+            context = max(lowest, float(factors[at]) * plan.draft.tempo_bpm)
             first = tuple(plan.strokes[k].id for k in np.flatnonzero(failing[:, at - 1]))
+    alone = plan.draft.tempo_bpm * float((problem.moving * calm).max()) / room
     return TempoRange(
-        lowest=plan.totals.lowest_tempo_bpm,
-        comfortable=plan.draft.tempo_bpm * float((problem.moving * calm).max()) / room,
+        lowest=lowest,
+        comfortable=max(alone, context or 0.0),
         in_context=context,
         first_to_fail=first,
     )
