@@ -45,6 +45,35 @@ def test_a_plan_settled_with_keys_only(page: Page, tmp_path: Path, axe: str) -> 
     expect(page.locator(".lane-dot.locked")).to_have_count(0)
     _press(page, "j")
     _press(page, "l")
+    expect(page.locator(".setting.set")).to_have_count(0)
+
+
+def test_values_are_kept_as_they_are_and_tracks_are_folded(page: Page, tmp_path: Path, axe: str) -> None:
+    """One key keeps a bow and lets it go again, a pin keeps one value; what is folded stays so after a reload."""
+    _import(page, tmp_path, "Kept and Folded")
+    start = page.get_by_role("group", name="Starts").locator("b").inner_text()
+    _press(page, "l")
+    expect(page.locator(".setting.set")).to_have_count(2)
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    assert page.get_by_role("group", name="Starts").locator("b").inner_text() == start
+    _press(page, "l")
+    expect(page.locator(".setting.set")).to_have_count(0)
+    page.get_by_role("button", name="Keep lane as it is").click()
+    expect(page.locator(".lane-dot.locked")).to_have_count(1)
+    page.get_by_role("button", name="Keep stroke type as it is").click()
+    expect(page.locator(".setting.set")).to_have_count(2)
+    page.get_by_role("button", name="Stroke type is set by you").click()
+    expect(page.locator(".setting.set")).to_have_count(1)
+    page.locator(".hit").nth(2).hover()
+    assert "centimetres from the bridge" in page.locator(".hit title").first.inner_html()
+    page.get_by_role("button", name="lanes").click()
+    expect(page.locator(".lane-dot")).to_have_count(0)
+    page.reload()
+    expect(page.locator(".lane-dot")).to_have_count(0)
+    expect(page.locator(".string-note")).not_to_have_count(0)
+    assert _violations(page, axe) == []
+    page.get_by_role("button", name="lanes").click()
+    expect(page.locator(".lane-dot").first).to_be_attached()
 
 
 def _drag(page: Page, grip: str, by: float) -> None:

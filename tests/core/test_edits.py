@@ -54,6 +54,24 @@ def test_an_end_stays_on_the_hair_and_ahead_of_the_start(plan: Plan) -> None:
     assert (behind - stroke.start) * stroke.direction > 0
 
 
+def test_a_bow_and_every_value_can_be_kept_as_they_are(plan: Plan) -> None:
+    """Locked where the plan has them: nothing moves then, nor when a neighbour is turned; the history says so."""
+    hold = Edit(What.HOLD, ("n4", "n5"))
+    held = replan(plan, edited_locks(plan, hold).values())
+    assert problems_of(held) == []
+    assert np.allclose(held.path.starts, plan.path.starts, atol=2e-3)
+    assert [held.stroke[id_].locks for id_ in ("n4", "n5")] == [("direction", "start", "end")] * 2
+    assert label_of(plan, hold) == "Bars 1–2: bow kept as it is"
+    turned = _after(held, "end", "n3", step=3)
+    for id_ in ("n4", "n5"):
+        assert turned.stroke[id_].end == pytest.approx(plan.stroke[id_].end, abs=1e-6)
+    for what, at in (("lane", "lane"), ("weight", "force"), ("tilt", "tilt"), ("end", "end")):
+        kept = _after(plan, what, "n4", step=0)
+        assert getattr(kept.note["n4"], at) == pytest.approx(getattr(plan.note["n4"], at), rel=1e-3, abs=1e-6)
+        assert {*kept.locks["n4"].names} == {what}
+    assert label_of(plan, Edit(What.LANE, ("n4",), step=0)) == "Bar 1: lane kept as it is"
+
+
 def test_slurs_are_divided_and_joined(plan: Plan) -> None:
     """A split begins a bow with the note; a join takes the next stroke in; both can be taken back."""
     split = _after(plan, "slur", "n11", "split")

@@ -6,7 +6,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from pathway.formats.plan_document import read_plan_document
-from pathway.web.sheet.paint import LEGENDS, paint_by
+from pathway.web.sheet.look import LEGENDS, Look
 from tests.helpers import plan_of
 
 HTMX = {"HX-Request": "true"}
@@ -86,15 +86,13 @@ def test_the_tone_station_shows_the_note_and_the_balance(demo: TestClient) -> No
 def test_notes_are_painted_by_what_is_chosen() -> None:
     """Five shades from one side to the other; by tone where nothing else is chosen."""
     note = plan_of("[mf] d4:4 e4 f#4 g4").notes[0]
-    assert paint_by("tone") is None
+    assert Look().paint(note) == "tone-core"
+    assert Look().legend == []
     for name, words in LEGENDS.items():
-        paint = paint_by(name)
-        assert paint is not None
+        look = Look(name)
         assert len(words) == 5
-        assert paint(note) in {f"shade-{n}" for n in range(1, 6)}
-    by_window = paint_by("window")
-    assert by_window is not None
-    assert by_window(note) == "shade-3"
+        assert look.paint(note) in dict(look.legend)
+    assert Look("window").paint(note) == "shade-3"
 
 
 def test_the_sheet_is_coloured_by_a_cookie(demo: TestClient) -> None:
@@ -104,6 +102,24 @@ def test_the_sheet_is_coloured_by_a_cookie(demo: TestClient) -> None:
     assert "much softer than asked" in page
     assert 'class="shade-' in page
     demo.cookies.clear()
+
+
+def test_tracks_are_folded_by_a_cookie(demo: TestClient) -> None:
+    """What is folded is not drawn, and the line is so much lower."""
+
+    def height(page: str) -> float:
+        return float(re.search(r'class="tracks" viewBox="0 0 [\d.]+ ([\d.]+)"', page)[1])  # type: ignore[index]
+
+    whole = demo.get("/pieces/1").text
+    demo.cookies.set("folded", "lanes")
+    hair_and_strings = demo.get("/pieces/1").text
+    demo.cookies.set("folded", "lanes-strings")
+    hair = demo.get("/pieces/1").text
+    demo.cookies.clear()
+    assert height(whole) > height(hair_and_strings) > height(hair)
+    assert ["lane-dot" in page for page in (whole, hair_and_strings, hair)] == [True, False, False]
+    assert ['string-note"' in page for page in (whole, hair_and_strings, hair)] == [True, True, False]
+    assert whole.count('class="hit"') == hair.count('class="hit"')
 
 
 def test_hearing_is_answered_and_written_down(demo: TestClient) -> None:

@@ -93,7 +93,10 @@ def test_the_drawing_is_well_formed_and_named(tracks: Tracks) -> None:
     hits = root.findall("rect[@role='button']")
     assert (
         hits[0].get("aria-label")
-        == "bar 1, beat 1, D 4, down-bow, " + re.findall(r"\d+ centimetres, core", hits[0].get("aria-label", ""))[0]
+        == "bar 1, beat 1, D 4, down-bow, "
+        + re.findall(
+            r"\d+ centimetres, lane \d, [\d.]+ centimetres from the bridge, core", hits[0].get("aria-label", "")
+        )[0]
     )
     assert len(hits) == len(tracks.hits)
     assert spoken_pitch(61) == "C sharp 4"

@@ -35,6 +35,7 @@ class What(StrEnum):
     LANE = "lane"
     WEIGHT = "weight"
     TILT = "tilt"
+    HOLD = "hold"  # the bow as it is: direction, start and end
     ALL = "all"  # everything that was set
 
 
@@ -55,7 +56,7 @@ class Edit:
     what: What
     notes: tuple[str, ...]
     value: str | None = None  # in the words and units of documents; None with no step: left to the plan again
-    step: float | None = None  # cm, lanes, N or degrees
+    step: float | None = None  # cm, lanes, N or degrees; 0: kept as it is
 
     @property
     def frees(self) -> bool:
@@ -74,13 +75,17 @@ def edited_locks(plan: Plan, edit: Edit) -> dict[str, Lock]:
     notes = [_bowed(plan, note) for note in edit.notes]
     if edit.what is What.ALL:
         return {n: lock for n, lock in locks.items() if n not in _with_strokes(plan, notes)}
+    if edit.what is What.HOLD:
+        for stroke in {note.stroke: plan.stroke[note.stroke or ""] for note in notes}.values():
+            _put(locks, _held(locks.get(stroke.id, Lock(stroke.id)), stroke))
+        return locks
     if edit.what is What.SLUR:
         return _slurred(plan, locks, notes, edit)
     for id_ in _targets(plan, notes, edit.what):
         value = None if edit.frees else _value(plan, id_, edit)
         lock = replace(locks.get(id_, Lock(id_)), **{FIELDS[edit.what]: value})  # type: ignore[arg-type]
-        if edit.what is What.DIRECTION and value is not None and plan.stroke[id_].proposed:
-            lock = replace(lock, divide=Break.SPLIT)  # taken for good, so that it stands at any tempo
+        if edit.what is What.DIRECTION and value is not None:
+            lock = _for_good(lock, plan.stroke[id_])
         if isinstance(value, Direction):
             lock = _turned(lock, value)
         _put(locks, lock)
@@ -92,10 +97,14 @@ def label_of(plan: Plan, edit: Edit) -> str:
     bars = list(dict.fromkeys(plan.note[note].measure for note in edit.notes))
     where = f"Bar {bars[0]}" if len(bars) == 1 else f"Bars {bars[0]}–{bars[-1]}"
     name = LABELS.get(edit.what, edit.what.value)
+    if edit.what is What.HOLD:
+        return f"{where}: bow kept as it is"
     if edit.frees:
         return f"{where}: {name} left to the plan"
     if edit.what is What.DIRECTION:
         return f"{where}: {plan.rig.word(Direction[str(edit.value).upper()])}"
+    if edit.step == 0:
+        return f"{where}: {name} kept as it is"
     if edit.step is not None:
         return f"{where}: {name} {'more' if edit.step > 0 else 'less'}"
     return f"{where}: {name} {edit.value}"
@@ -125,6 +134,15 @@ def _put(locks: dict[str, Lock], lock: Lock) -> None:
         locks[lock.note] = lock
     else:
         locks.pop(lock.note, None)
+
+
+def _for_good(lock: Lock, stroke: StrokePlan) -> Lock:
+    """Take a proposed bow change for good, so that it stands at any tempo."""
+    return replace(lock, divide=Break.SPLIT) if stroke.proposed else lock
+
+
+def _held(lock: Lock, stroke: StrokePlan) -> Lock:
+    return _for_good(replace(lock, direction=stroke.direction, start=stroke.start, end=stroke.end), stroke)
 
 
 def _turned(lock: Lock, direction: Direction) -> Lock:

@@ -16,6 +16,7 @@ from pathway.web.changes import what_changed
 from pathway.web.desk import NARROW, WIDE, Desk, Edited, OpenPiece
 from pathway.web.pages import Pages
 from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.sheet.look import Look
 from pathway.web.sheet.view import SheetView
 
 router = APIRouter(prefix="/pieces/{key}")
@@ -39,12 +40,13 @@ def numbers_in(text: str) -> list[int]:
 
 def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
     """The sheet as wide as the page says it has room for."""
-    colour = request.cookies.get("colour", "tone")
+    folded = request.cookies.get("folded", "")
+    look = Look(request.cookies.get("colour", "tone"), lanes="lanes" not in folded, strings="strings" not in folded)
     asides = desk.notebook.asides(now.piece.id)
     school = request.app.state.choices.get().school
     systems = desk.systems(now.piece, room_of(request))
     note = selected or now.piece.last_note
-    return SheetView(now.piece, now.plan, systems, note, asides, colour, school, _held(request))
+    return SheetView(now.piece, now.plan, systems, note, asides, look, school, _held(request))
 
 
 @router.get("")

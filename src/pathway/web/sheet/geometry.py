@@ -12,7 +12,7 @@ from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Plan, StrokePlan
 from pathway.formats.staves import System
-from pathway.web.sheet.paint import Paint
+from pathway.web.sheet.look import WHOLE, Look
 
 SIGNS, GAP = 18.0, 12.0  # room for the signs above the system, and between its tracks
 HAIR, LANE, STRING_ROW = 128.0, 6.5, 11.0  # heights of the hair track, of one lane, of one string
@@ -114,7 +114,8 @@ class Tracks:
     lanes_top: float
     strings_top: float
     balance_y: float
-    string_names: tuple[str, ...]  # from the top row
+    lane_count: int  # 0 where they are folded
+    string_names: tuple[str, ...]  # from the top row; none where they are folded
     bars: tuple[float, ...]
     ribbons: tuple[Ribbon, ...]
     signs: tuple[Sign, ...]
@@ -149,31 +150,27 @@ class PlanIndex:
         return notes[i].onset if i < len(notes) else note.onset + note.duration
 
 
-def system_height(system: System, strings: int) -> float:
-    """Return the height of a system with its tracks."""
-    return SIGNS + system.height + HAIR + GAP + LANES * LANE + GAP + strings * STRING_ROW + FOOT
+def system_height(system: System, strings: int, look: Look = WHOLE) -> float:
+    """Return the height of a system with those of its tracks that are not folded."""
+    lanes = GAP + LANES * LANE if look.lanes else 0.0
+    rows = GAP + strings * STRING_ROW if look.strings else 0.0
+    return SIGNS + system.height + HAIR + lanes + rows + FOOT
 
 
-def tracks_of(
-    index: PlanIndex, system: System, number: int, moved: Collection[str] = (), paint: Paint | None = None
-) -> Tracks:
-    """Return the tracks of one system; strokes that moved are told apart, and notes painted by tone or otherwise."""
-    return _Drawer(index, system, number, moved, paint or _by_tone).tracks()
-
-
-def _by_tone(note: NotePlan) -> str:
-    return f"tone-{note.tone.value}"
+def tracks_of(index: PlanIndex, system: System, number: int, moved: Collection[str] = (), look: Look = WHOLE) -> Tracks:
+    """Return the tracks of one system as a player looks at it; strokes that moved are told apart."""
+    return _Drawer(index, system, number, moved, look).tracks()
 
 
 class _Drawer:
-    def __init__(self, index: PlanIndex, system: System, number: int, moved: Collection[str], paint: Paint) -> None:
-        self.index, self.system, self.number, self.moved, self.paint = index, system, number, moved, paint
+    def __init__(self, index: PlanIndex, system: System, number: int, moved: Collection[str], look: Look) -> None:
+        self.index, self.system, self.number, self.moved, self.look = index, system, number, moved, look
         self.plan = index.plan
         self.notes = index.notes_in(system)
         self.names = [s.letter for s in self.plan.rig.instrument.strings]
         self.hair_top = SIGNS + system.height
         self.lanes_top = self.hair_top + HAIR + GAP
-        self.strings_top = self.lanes_top + LANES * LANE + GAP
+        self.strings_top = self.lanes_top + (LANES * LANE + GAP if look.lanes else 0.0)
         self.right = max(system.staff_right, max((s.x for s in system.notes.values()), default=0.0) + END_ROOM)
         times = [note.onset for note in self.notes]
         places = [system.notes[note.id].x for note in self.notes]
@@ -202,7 +199,7 @@ class _Drawer:
         return Tracks(
             index=self.number,
             width=system.width,
-            height=system_height(system, len(self.names)),
+            height=system_height(system, len(self.names), self.look),
             left=system.staff_left,
             right=self.right,
             hair_top=self.hair_top,
@@ -210,13 +207,14 @@ class _Drawer:
             lanes_top=self.lanes_top,
             strings_top=self.strings_top,
             balance_y=self.y(rig.bow.centre),
-            string_names=tuple(reversed(self.names)),
+            lane_count=LANES if self.look.lanes else 0,
+            string_names=tuple(reversed(self.names)) if self.look.strings else (),
             bars=system.bars[:-1],
             ribbons=tuple(self._ribbon(self.plan.stroke[id_]) for id_ in strokes),
             signs=tuple(self._sign(id_) for id_ in strokes if id_ in system.notes),
-            lanes=tuple(self._lane(note) for note in bowed),
-            strings=tuple(bar for note in bowed for bar in self._strings(note)),
-            crossings=tuple(self._crossings(bowed)),
+            lanes=tuple(self._lane(note) for note in bowed) if self.look.lanes else (),
+            strings=tuple(bar for note in bowed for bar in self._strings(note)) if self.look.strings else (),
+            crossings=tuple(self._crossings(bowed)) if self.look.strings else (),
             hits=tuple(self._hits()),
             findings=tuple(self._findings(bowed)),
         )
@@ -271,7 +269,7 @@ class _Drawer:
                 self.y(end),
                 self._strands(note, strings),
                 note.tone.value,
-                self.paint(note),
+                self.look.paint(note),
             )
             between = next((p.hair for p in note.chord.pieces if p.turn), 0.0) if note.chord else 0.0
             time, place = time + seconds + gap, end + way * between
@@ -343,7 +341,8 @@ def label_of(note: NotePlan, plan: Plan) -> str:
         return f"{place}, plucked"
     from_music = " and ".join(spoken_pitch(v.midi) for v in note.voices)
     word = plan.rig.word(plan.stroke[note.stroke].direction)
-    return f"{place}, {from_music}, {word}, {100 * note.length:.0f} centimetres, {note.tone.value}"
+    point = f"lane {note.lane}, {100 * note.contact:.1f} centimetres from the bridge"
+    return f"{place}, {from_music}, {word}, {100 * note.length:.0f} centimetres, {point}, {note.tone.value}"
 
 
 def spoken_pitch(midi: int) -> str:

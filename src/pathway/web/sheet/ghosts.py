@@ -26,7 +26,7 @@ def ghosts_of(view: SheetView, other: Plan) -> list[Ghost]:
     for number, system in enumerate(view.systems):
         if not view.holds(number) or differs.isdisjoint(system.notes):
             continue
-        tracks = tracks_of(index, system, number)
+        tracks = tracks_of(index, system, number, look=view.look)
         ribbons = [ribbon for ribbon in tracks.ribbons if not differs.isdisjoint(ribbon.notes)]
         found.append(Ghost(number, draw_ghost(tracks, ribbons)))
     return found

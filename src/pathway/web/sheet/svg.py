@@ -4,7 +4,6 @@ from collections.abc import Iterable, Sequence
 from html import escape
 from math import hypot
 
-from pathway.core.physics.string import LANES
 from pathway.web.sheet.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
@@ -51,9 +50,13 @@ def _h(y: float, x0: float, x1: float) -> str:
 
 def _ground(t: Tracks) -> str:
     """Bands, lanes, strings and the small bow that is their axis."""
-    bottom = t.strings_top + len(t.string_names) * STRING_ROW
+    bottom = t.hair_top + HAIR
+    if t.lane_count:
+        bottom = t.lanes_top + t.lane_count * LANE
+    if t.string_names:
+        bottom = t.strings_top + len(t.string_names) * STRING_ROW
     thirds = "".join(_h(t.hair_top + HAIR * i / 3, t.left, t.right) for i in (1, 2))
-    lanes = "".join(_h(t.lanes_top + LANE * i, t.left, t.right) for i in range(LANES + 1))
+    lanes = "".join(_h(t.lanes_top + LANE * i, t.left, t.right) for i in range(t.lane_count + 1) if t.lane_count)
     strings = "".join(_h(t.strings_top + STRING_ROW * (i + 0.5), t.left, t.right) for i in range(len(t.string_names)))
     bars = "".join(f"M{_n(x)} {_n(t.hair_top)}V{_n(bottom)}" for x in t.bars)
     names = "".join(
@@ -69,7 +72,7 @@ def _ground(t: Tracks) -> str:
         + _path("string", strings)
         + _path("bar", bars)
         + _bow(t)
-        + _lane_axis(t)
+        + (_lane_axis(t) if t.lane_count else "")
         + names
         + "</g>"
     )
@@ -91,7 +94,7 @@ def _bow(t: Tracks) -> str:
 
 def _lane_axis(t: Tracks) -> str:
     """Fingerboard above, bridge below."""
-    bottom = t.lanes_top + LANES * LANE
+    bottom = t.lanes_top + t.lane_count * LANE
     return _name(t.left - 8, t.lanes_top + 6, "board") + _name(t.left - 8, bottom + 2, "bridge")
 
 

@@ -13,7 +13,7 @@ from pathway.formats.staves import System
 from pathway.store import StoredPiece
 from pathway.web.sheet.card import NoteCard
 from pathway.web.sheet.geometry import PlanIndex, system_height, tracks_of
-from pathway.web.sheet.paint import LEGENDS, paint_by
+from pathway.web.sheet.look import WHOLE, Look
 from pathway.web.sheet.pictures import signed
 from pathway.web.sheet.svg import draw_tracks
 from pathway.web.tips import tip_for
@@ -61,11 +61,11 @@ class SheetView:
         systems: tuple[System, ...],
         selected: str | None,
         asides: Mapping[tuple[str, str], str] | None = None,
-        colour: str = "tone",
+        look: Look = WHOLE,
         school: School = School.HAND,
         held: Collection[int] | None = None,
     ) -> None:
-        self.colour, self.school, self.held = colour, school, held
+        self.look, self.school, self.held = look, school, held
         self.piece, self.plan, self.systems = piece, plan, systems
         self.asides = asides or {}  # reasons of findings laid aside, by code and first note
         known = selected if selected in plan.note else None
@@ -81,7 +81,7 @@ class SheetView:
     def system(self, number: int) -> SystemView:
         """Return one system."""
         system = self.systems[number]
-        tracks = tracks_of(self.index, system, number, self.moved, paint_by(self.colour))
+        tracks = tracks_of(self.index, system, number, self.moved, self.look)
         return SystemView(number, system.svg, draw_tracks(tracks), tracks.width)
 
     @property
@@ -101,7 +101,7 @@ class SheetView:
             " ".join(note.id for note in notes),
             " ".join(f"{first}:{''.join(bar.split())}" for bar, first in bars.items()),
             system.width,
-            system_height(system, len(self.plan.rig.instrument.strings)),
+            system_height(system, len(self.plan.rig.instrument.strings), self.look),
             self.system(number) if abs(number - here) <= AT_FIRST else None,
         )
 
@@ -137,11 +137,6 @@ class SheetView:
     def card(self) -> NoteCard:
         """Return the card of the selected note."""
         return NoteCard(self.plan, self.plan.note[self.selected], self.school)
-
-    @property
-    def legend(self) -> list[tuple[str, str]]:
-        """Return what the colours tell, class and words, where they do not tell the tone."""
-        return [(f"shade-{n}", text) for n, text in enumerate(LEGENDS.get(self.colour, ()), start=1)]
 
     @property
     def way(self) -> list[Station]:

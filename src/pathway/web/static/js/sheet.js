@@ -15,7 +15,7 @@ const open = (what) => document.querySelector(`[data-set="${what}"]`)?.focus();
 const keys = {
   ArrowRight: (shift) => step(1, shift), ArrowLeft: (shift) => step(-1, shift), ArrowDown: () => line(1), ArrowUp: () => line(-1),
   Home: (shift) => step(-1e6, shift), End: (shift) => step(1e6, shift),
-  d: () => edit("direction", { value: "down" }), u: () => edit("direction", { value: "up" }), l: () => edit("all"),
+  d: () => edit("direction", { value: "down" }), u: () => edit("direction", { value: "up" }), l: () => edit(document.querySelector("#card [data-edit=hold]") ? "hold" : "all"),
   h: () => toggle("link", "hook"), r: () => toggle("link", "retake"),
   s: () => edit("slur", { value: "split" }), j: () => edit("slur", { value: "join" }),
   "[": () => edit("end", { step: -ENDS }), "]": () => edit("end", { step: ENDS }),
@@ -57,6 +57,16 @@ document.addEventListener("click", (event) => {
   }
   else if (on("[data-turn]")) edit("direction", { value: on("[data-turn]").dataset.turn.replace("free", "") });
   else if (on("[data-free]")) edit(on("[data-free]").dataset.free);
+  else if (on("[data-keep]")) {
+    const { keep, value } = on("[data-keep]").dataset;
+    edit(keep, value === undefined ? { step: "0" } : { value });
+  }
+  else if (on("[data-fold]")) {
+    const isFolded = (track) => (track.getAttribute("aria-pressed") === "false") !== (track === on("[data-fold]"));
+    const folded = [...document.querySelectorAll("[data-fold]")].filter(isFolded).map((track) => track.dataset.fold);
+    document.cookie = `folded=${folded.join("-")}; path=/; samesite=strict; max-age=31536000`;
+    location.reload();
+  }
   else if (on("[data-edit]")) {
     const { edit: what, value, step: by } = on("[data-edit]").dataset;
     if (what === "link") toggle(what, value);
@@ -65,6 +75,11 @@ document.addEventListener("click", (event) => {
   else if (on("[data-fix]")) post("fix", { code: on("[data-fix]").dataset.code, fix: on("[data-fix]").dataset.fix });
   else if (on("[data-history]")) post(`history/${on("[data-history]").dataset.history}`);
   else if (on("[data-tempo]")) post("tempo", { tempo: Number(document.querySelector("[name=tempo]").value) + Number(on("[data-tempo]").dataset.tempo) });
+});
+
+document.addEventListener("pointerover", (event) => { // what a note says, where a mouse rests on it
+  if (!event.target.matches(".hit") || event.target.firstChild) return;
+  event.target.appendChild(document.createElementNS("http://www.w3.org/2000/svg", "title")).textContent = event.target.getAttribute("aria-label");
 });
 
 document.addEventListener("change", (event) => {
