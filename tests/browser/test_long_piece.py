@@ -105,3 +105,20 @@ def test_a_list_follows_the_plan_when_an_edit_is_taken_back(long_piece: Page) ->
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Leave all to the plan")).to_be_visible()
     expect(more).to_be_focused()
+
+
+def test_a_page_sent_for_another_room_is_asked_for_again(page: Page) -> None:
+    """A tablet was turned since the last page: lines, and what an edit draws anew, have one width."""
+    page.goto("/pieces/3")
+    expect(page.locator("#sheet")).to_have_attribute("data-room", "wide")
+    page.set_viewport_size({"width": 1024, "height": 768})
+    page.reload()
+    expect(page.locator("#sheet")).to_have_attribute("data-room", "narrow")
+    page.wait_for_load_state("networkidle")
+    tracks = page.locator(".system").first.locator("svg.tracks").first
+    before = (tracks.get_attribute("viewBox") or "").split()[2]
+    page.context.add_cookies([{"name": "room", "value": "wide", "url": page.url}])
+    page.keyboard.press("Home")
+    page.keyboard.press("l")
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    assert (tracks.get_attribute("viewBox") or "").split()[2] == before

@@ -22,9 +22,18 @@ from pathway.web.sheet.view import SheetView
 router = APIRouter(prefix="/pieces/{key}")
 
 
+ROOMS = {"wide": WIDE, "narrow": NARROW}
+
+
+def _room(request: Request) -> str:
+    """Return how much room for a line the page has: as it was sent, or as the last page said."""
+    said = request.headers.get("Room") or request.cookies.get("room", "")
+    return said if said in ROOMS else "wide"
+
+
 def room_of(request: Request) -> int:
-    """Return the width of a system that the page says it has room for [CSS px]."""
-    return NARROW if request.cookies.get("room") == "narrow" else WIDE
+    """Return the width of a system of the page [CSS px]."""
+    return ROOMS[_room(request)]
 
 
 def _held(request: Request) -> frozenset[int] | None:
@@ -52,7 +61,8 @@ def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | Non
 @router.get("")
 def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
     """The sheet of one piece, opened where it was left."""
-    return pages.render(request, "bowing.html", {"view": sheet_view(request, desk, desk.visit(key, note), note)})
+    view = sheet_view(request, desk, desk.visit(key, note), note)
+    return pages.render(request, "bowing.html", {"view": view, "room_for_lines": _room(request)})
 
 
 @router.get("/lines")

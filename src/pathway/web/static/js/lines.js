@@ -40,12 +40,17 @@ function arrived(line) {
   near.unobserve(line);
 }
 
+const room = document.cookie.match(/room=(\w+)/)?.[1]; // as theme.js has just found it
+if (room && room !== sheet.dataset.room) location.reload();
+
 const near = new IntersectionObserver((seen) => {
   for (const { isIntersecting, target } of seen) if (isIntersecting) come(target);
 }, { rootMargin: NEAR });
 for (const line of absent) near.observe(line);
 
-// What is drawn anew comes for the lines that are there; the others will come as they are then.
+// What is drawn anew comes for the lines that are there, and as wide; the others will come as they are then.
 document.addEventListener("htmx:config:request", (event) => {
-  event.detail.ctx.request.headers.Lines = lines.filter((line) => !absent.has(line)).map((line) => line.dataset.line).join(" ");
+  const { headers } = event.detail.ctx.request;
+  headers.Room = sheet.dataset.room;
+  headers.Lines = lines.filter((line) => !absent.has(line)).map((line) => line.dataset.line).join(" ");
 });
