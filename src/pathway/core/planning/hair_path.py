@@ -8,7 +8,7 @@ from pathway.core.planning.path_grid import Impasse, grid_path
 from pathway.core.planning.path_problem import Path, PathProblem
 from pathway.core.planning.path_refine import refine
 
-WINDOW = 24  # strokes on each side of an edit that are searched again at first
+WINDOW = 12  # strokes on each side of an edit that are searched again at first
 WIDEST = 48  # the window does not grow beyond this
 CALM = 4  # outermost strokes of a window that must have stayed
 MOVED = 0.01  # a place that moved less has stayed [m]
