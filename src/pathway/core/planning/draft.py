@@ -11,7 +11,7 @@ from pathway.core.music import Part
 from pathway.core.planning.asks import Ask, asks_of
 from pathway.core.planning.company import Seam, seams_of, twins_of
 from pathway.core.planning.fitting import fitted
-from pathway.core.planning.path_problem import BoolArray, PathProblem, joined
+from pathway.core.planning.path_problem import BoolArray, IntArray, PathProblem, joined
 from pathway.core.planning.path_wishes import problem_of, with_wishes
 from pathway.core.planning.segments import HALF_BAR, Known, Segment, rates_of, read_again, segments_of
 from pathway.core.planning.strings import Placement, choose_strings
@@ -146,6 +146,18 @@ class Draft:
         for segment in self.segments:
             firsts.append(firsts[-1] + len(segment.notes))
         return firsts
+
+    @cached_property
+    def bar_numbers(self) -> tuple[str, ...]:
+        """Return the numbers of the bars, each once."""
+        return tuple(dict.fromkeys(measure.number for measure in self.part.measures))
+
+    @cached_property
+    def bar_of(self) -> IntArray:
+        """Return in which of the numbered bars each bowed note stands; shape (N,)."""
+        place = {number: i for i, number in enumerate(self.bar_numbers)}
+        bars = [place[measure.number] for measure in self.part.measures]
+        return np.array([bars[note.event.measure] for segment in self.segments for note in segment.notes])
 
     def measure_of(self, note: str) -> str:
         """Return the number of the bar a note stands in."""

@@ -1,6 +1,5 @@
 """The plan summed up: hair, lowest tempo, balance of directions and strings."""
 
-from collections import defaultdict
 from collections.abc import Sequence
 
 import numpy as np
@@ -12,20 +11,17 @@ from pathway.core.planning.plan import NotePlan, StrokePlan, Totals
 
 def total_up(draft: Draft, strokes: Sequence[StrokePlan], notes: Sequence[NotePlan]) -> Totals:
     """Return the sums of a plan."""
-    hair: dict[str, float] = defaultdict(float)
-    net: dict[str, float] = defaultdict(float)
-    columns = []
-    for note in notes:
-        way = note.end - note.start
-        hair[note.measure] += abs(way)
-        net[note.measure] += way
-        columns.append((note.level_db - note.target_db, note.sounding, way, note.lead.string))
-    off, weights, ways, strings = np.array(columns).T
+    off = np.array([note.level_db - note.target_db for note in notes])
+    weights = np.array([note.sounding for note in notes])
+    ways = np.array([note.end - note.start for note in notes])
+    strings = np.array([note.lead.string for note in notes])
     downs = ways > 0
-    numbers = dict.fromkeys(m.number for m in draft.part.measures)
+    numbers = draft.bar_numbers
+    hair = np.bincount(draft.bar_of, np.abs(ways), len(numbers)).tolist()
+    net = np.bincount(draft.bar_of, ways, len(numbers)).tolist()
     return Totals(
-        hair=float(sum(stroke.length for stroke in strokes)),
-        per_measure=tuple((number, hair[number], net[number]) for number in numbers),
+        hair=float(np.abs([stroke.end - stroke.start for stroke in strokes]).sum()),
+        per_measure=tuple(zip(numbers, hair, net, strict=True)),
         lowest_tempo_bpm=_lowest_tempo(strokes),
         down_minus_up_db=_mean(off, weights * downs) - _mean(off, weights * ~downs),
         by_string_db={int(s): _mean(off, weights * (strings == s)) for s in np.unique(strings)},
