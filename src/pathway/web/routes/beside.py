@@ -9,8 +9,9 @@ from pathway.core.planning.beats import beats_of
 from pathway.core.planning.symptoms import Heard, causes
 from pathway.errors import NotFound
 from pathway.web.compare import Comparison
-from pathway.web.routes.bowing import edited, room_of, sheet_view
+from pathway.web.routes.bowing import edited
 from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.routes.seen import room_of, sheet_view
 from pathway.web.sheet.ghosts import ghosts_of
 
 router = APIRouter(prefix="/pieces/{key}")

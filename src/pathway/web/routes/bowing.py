@@ -13,56 +13,19 @@ from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_exchange import bow_marks, document_of, to_csv
 from pathway.formats.score import ScoreFile
 from pathway.web.changes import what_changed
-from pathway.web.desk import NARROW, WIDE, Desk, Edited, OpenPiece
+from pathway.web.desk import Desk, Edited, OpenPiece
 from pathway.web.pages import Pages
 from pathway.web.routes.parts import DeskOf, PagesOf
-from pathway.web.sheet.look import Look
-from pathway.web.sheet.view import SheetView
+from pathway.web.routes.seen import numbers_in, room_named, sheet_view
 
 router = APIRouter(prefix="/pieces/{key}")
-
-
-ROOMS = {"wide": WIDE, "narrow": NARROW}
-
-
-def _room(request: Request) -> str:
-    """Return how much room for a line the page has: as it was sent, or as the last page said."""
-    said = request.headers.get("Room") or request.cookies.get("room", "")
-    return said if said in ROOMS else "wide"
-
-
-def room_of(request: Request) -> int:
-    """Return the width of a system of the page [CSS px]."""
-    return ROOMS[_room(request)]
-
-
-def _held(request: Request) -> frozenset[int] | None:
-    """Return the lines that the page already has; None where it does not say: all of them."""
-    said = request.headers.get("Lines")
-    return None if said is None else frozenset(numbers_in(said))
-
-
-def numbers_in(text: str) -> list[int]:
-    """Return the numbers of lines in a text, other words left out."""
-    return [int(word) for word in re.findall(r"(?<!\S)[0-9]{1,6}(?!\S)", text)]
-
-
-def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
-    """The sheet as wide as the page says it has room for."""
-    folded = request.cookies.get("folded", "")
-    look = Look(request.cookies.get("colour", "tone"), lanes="lanes" not in folded, strings="strings" not in folded)
-    asides = desk.notebook.asides(now.piece.id)
-    school = request.app.state.choices.get().school
-    systems = desk.systems(now.piece, room_of(request))
-    note = selected or now.piece.last_note
-    return SheetView(now.piece, now.plan, systems, note, asides, look, school, _held(request))
 
 
 @router.get("")
 def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
     """The sheet of one piece, opened where it was left."""
     view = sheet_view(request, desk, desk.visit(key, note), note)
-    return pages.render(request, "bowing.html", {"view": view, "room_for_lines": _room(request)})
+    return pages.render(request, "bowing.html", {"view": view, "room_for_lines": room_named(request)})
 
 
 @router.get("/lines")
