@@ -4,6 +4,7 @@ TIPS = (
     "Drag the round end of a ribbon to say where a stroke ends; the strokes after it follow.",
     "Click the sign over a note to turn its bow; it stays as you set it.",
     "Shift and the arrow keys take in more notes; a key then sets all of them.",
+    "The open diamond beside a value keeps it as it is; the key l keeps the whole bow.",
     "Rest on a help and its effect lies over the sheet before you take it.",
     "A mark between two lines of the string track is a crossing on the hard way round.",
     "Draw over bars in Music to say what they are like; neighbours are weighed against each other.",

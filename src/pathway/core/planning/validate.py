@@ -21,7 +21,7 @@ def problems_of(plan: Plan, known: Plan | None = None) -> list[str]:
     pairs = [
         (before, stroke)
         for before, stroke in _pairs(plan.strokes)
-        if stroke.id in touched or not {id(stroke), id(before)} <= sound
+        if id(stroke) not in sound or id(before) not in sound or stroke.id in touched
     ]
     missing = _missing(plan) if known is None or known.draft is not plan.draft else ()
     marks = _marks(plan, [stroke for _, stroke in pairs])
