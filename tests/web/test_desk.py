@@ -1,11 +1,15 @@
 """The desk: a piece and its rig, what is kept at hand, and what is let go."""
 
+import threading
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
+from pathway.core.planning import Lock, Plan, replan
 from pathway.core.planning.edits import Edit, What
+from pathway.core.planning.plan import Finding
 from pathway.core.rig import preset
 from pathway.demo.loader import load_demo
 from pathway.errors import Conflict, NotFound, OutOfRange, ScoreError
@@ -82,3 +86,49 @@ def test_the_desk_holds_the_last_few_pieces(desk: Desk) -> None:
     again = desk.open(1)
     assert again is not first
     assert again.plan.path.ends.tolist() == first.plan.path.ends.tolist()
+
+
+def _troubled(desk: Desk) -> str:
+    """Return a note of the second piece with a finding."""
+    return desk.open(2).plan.findings[0].notes[0]
+
+
+def test_helps_stop_being_tried_once_the_plan_is_another_one(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """An edit came between two trials: what is tried from then on would help nobody."""
+    note = _troubled(desk)
+
+    def overtaken(_plan: Plan, _finding: Finding) -> Iterator[None]:
+        yield None
+        desk.change(2, 0, Edit(What.LANE, ("n1",), "3"))
+        yield None
+        pytest.fail("a change was tried on a plan that is not there any more")
+
+    monkeypatch.setattr("pathway.web.desk.trials", overtaken)
+    assert desk.helps(2, note)[0].fixes == ()
+    assert desk.open(2).piece.version == 1
+
+
+def test_an_edit_goes_before_the_helps_that_are_tried(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """While one is planned no further change is tried."""
+    note, order = _troubled(desk), []
+    planning, go_on = threading.Event(), threading.Event()
+
+    def slowly(plan: Plan, locks: Iterable[Lock]) -> Plan:
+        planning.set()
+        assert go_on.wait(5)
+        order.append("edit")
+        return replan(plan, locks)
+
+    def two(_plan: Plan, _finding: Finding) -> Iterator[None]:
+        assert planning.wait(5)
+        threading.Timer(0.2, go_on.set).start()
+        yield None
+        order.append("second trial")
+
+    monkeypatch.setattr("pathway.web.desk.replan", slowly)
+    monkeypatch.setattr("pathway.web.desk.trials", two)
+    editing = threading.Thread(target=desk.change, args=(2, 0, Edit(What.LANE, ("n1",), "3")))
+    editing.start()
+    desk.helps(2, note)
+    editing.join()
+    assert order == ["edit"]

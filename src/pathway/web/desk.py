@@ -2,14 +2,14 @@
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from pathway.core.music import Part
 from pathway.core.planning import Lock, Plan, glance, plan_part, replan, revisit
 from pathway.core.planning.edits import Edit, edited_locks, label_of
-from pathway.core.planning.fixes import Fix, fixes_for
+from pathway.core.planning.fixes import Fix, trials
 from pathway.core.planning.plan import Finding
 from pathway.core.planning.timing import TEMPO_LIMITS
 from pathway.core.planning.wishes import Settings
@@ -86,6 +86,7 @@ class Desk:
         self._plans: _Shelf[Plan] = _Shelf(3 * OPEN_PIECES)
         self._open: dict[int, OpenPiece] = {}
         self._lock = threading.Lock()
+        self._hand = threading.RLock()  # held by what the hand waits for; trials of helps let it pass
 
     def add(self, score: ScoreFile, data: bytes, filename: str, part: str | int | None, rig_key: str) -> int:
         """Plan a part of a score and put it on the shelf; return its id.
@@ -135,19 +136,30 @@ class Desk:
             Conflict: the piece has changed meanwhile.
             PlanError: a value that cannot be, or locks that leave no way.
         """
-        now = self.open(key)
-        locks = edited_locks(now.plan, edit)
-        plan = replan(now.plan, locks.values())
-        return self._save(now, version, _revision(label_of(now.plan, edit), plan, locks.values()), plan)
+        with self._hand:
+            now = self.open(key)
+            locks = edited_locks(now.plan, edit)
+            plan = replan(now.plan, locks.values())
+            return self._save(now, version, _revision(label_of(now.plan, edit), plan, locks.values()), plan)
 
     def helps(self, key: int, note: str) -> list[Help]:
         """Return what helps against the findings that speak of a note; every fix has been tried.
+
+        Edits go first; once the plan is another one no more are tried.
 
         Raises:
             NotFound: there is no such piece.
         """
         plan = self.open(key).plan
-        return [Help(f, fixes_for(plan, f)) for f in plan.findings if note in f.notes]
+        return [Help(f, tuple(self._tried(key, plan, f))) for f in plan.findings if note in f.notes]
+
+    def _tried(self, key: int, plan: Plan, finding: Finding) -> Iterator[Fix]:
+        for fix in trials(plan, finding):
+            if fix is not None:
+                yield fix
+            with self._hand:
+                if self.open(key).plan is not plan:
+                    return
 
     def take(self, key: int, version: int, note: str, code: str, fix: str) -> Edited:
         """Take a fix of a finding: its wishes join the player's own.
@@ -189,8 +201,9 @@ class Desk:
             OutOfRange: not a tempo.
             NotFound: there is no such piece.
         """
-        now = self.open(key)
-        return replace(now, plan=glance(now.plan, _checked_tempo(tempo_bpm), notes))
+        with self._hand:
+            now = self.open(key)
+            return replace(now, plan=glance(now.plan, _checked_tempo(tempo_bpm), notes))
 
     def at_tempo(self, key: int, tempo_bpm: float) -> OpenPiece:
         """Return a piece planned at another tempo, without keeping it.

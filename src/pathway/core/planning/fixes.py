@@ -60,19 +60,29 @@ class _Candidate:
     change: Change
 
 
-def fixes_for(plan: Plan, finding: Finding, most: int = MOST) -> tuple[Fix, ...]:
-    """Return up to some changes that remove or lower a finding, the most likely first; each has been planned."""
+def fixes_for(plan: Plan, finding: Finding) -> tuple[Fix, ...]:
+    """Return up to three changes that remove or lower a finding, the most likely first; each has been planned."""
+    return tuple(fix for fix in trials(plan, finding) if fix is not None)
+
+
+def trials(plan: Plan, finding: Finding) -> Iterator[Fix | None]:
+    """Yield what becomes of every change that is tried, None where it does not help, until enough have helped.
+
+    A trial takes some hundredths of a second: between two of them a caller can do other things, or stop.
+    """
     strokes = _strokes_of(plan, finding)
-    found: list[Fix] = []
+    found = 0
     for candidate in _candidates(plan, finding, strokes):
         trial = try_change(plan, [stroke.id for stroke in strokes], candidate.change)
         effect = None if trial is None else _effect(plan, finding, trial)
-        if effect is not None:
-            locks = tuple(_joined(plan, lock) for lock in candidate.fix.locks)
-            found.append(replace(candidate.fix, effect=effect, locks=locks))
-            if len(found) == most:
-                break
-    return tuple(found)
+        if effect is None:
+            yield None
+            continue
+        locks = tuple(_joined(plan, lock) for lock in candidate.fix.locks)
+        yield replace(candidate.fix, effect=effect, locks=locks)
+        found += 1
+        if found == MOST:
+            return
 
 
 def _joined(plan: Plan, lock: Lock) -> Lock:
