@@ -51,6 +51,9 @@ def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
     beside = demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).text
     assert "ghost-ribbon" in beside
     assert "They differ in" in beside
+    assert "ghost-line" not in demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers={"Lines": ""}).text
+    _edit(demo, key, first.strokes[3].id, "lane", "6")
+    assert "ghost-line" in demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).text
     data = {"version": _version(demo, key)}
     assert demo.post(f"/pieces/{key}/variants/{number[1]}/take", data=data, headers=HTMX).status_code == 200
     again = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)

@@ -16,7 +16,8 @@ def what_changed(before: Plan, after: Plan) -> str:
     tempo = _tempo(before, after)
     parts = [tempo or _turned(changed, after), _shifted(changed, after), _findings(before, after)]
     said = [part for part in parts if part]
-    return "; ".join(said) + "." if said else "Nothing else changed."
+    told = "; ".join(said) + "."
+    return told[0].upper() + told[1:] if said else "Nothing else changed."
 
 
 def _tempo(before: Plan, after: Plan) -> str:

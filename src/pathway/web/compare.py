@@ -1,5 +1,6 @@
 """Two plans of one piece in figures, side by side."""
 
+import math
 from collections import Counter
 
 from pathway.core.planning import Plan
@@ -47,5 +48,5 @@ def _figures(plan: Plan) -> list[tuple[str, str]]:
         ("findings, high to low", f"{severe['high']} · {severe['medium']} · {severe['low']}"),
         ("down against up", f"{signed(totals.down_minus_up_db, 1)} dB"),
         ("spread", f"{totals.spread_db:.1f} dB"),
-        ("long enough from", f"{totals.lowest_tempo_bpm:.0f}"),
+        ("long enough from", f"{math.ceil(totals.lowest_tempo_bpm)}"),
     ]

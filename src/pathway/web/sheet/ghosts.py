@@ -1,8 +1,9 @@
-"""Another plan's ribbons, thin over the sheet: only where its bows differ."""
+"""Another plan, thin over the sheet: its ribbons, lanes and strings, only where they differ."""
 
 from dataclasses import dataclass
 
 from pathway.core.planning import Plan
+from pathway.core.planning.plan import NotePlan
 from pathway.web.sheet.geometry import PlanIndex, tracks_of
 from pathway.web.sheet.svg import draw_ghost
 from pathway.web.sheet.view import SheetView
@@ -19,17 +20,26 @@ class Ghost:
 
 
 def ghosts_of(view: SheetView, other: Plan) -> list[Ghost]:
-    """Return the ribbons of another plan of the same piece for every system in which a bow differs."""
+    """Return what another plan of the same piece does otherwise, for every system at hand in which it does."""
     index = PlanIndex(other)
-    differs = {id_ for stroke in other.strokes if _differs(view.plan, other, stroke.id) for id_ in stroke.notes}
+    bows = {id_ for stroke in other.strokes if _differs(view.plan, other, stroke.id) for id_ in stroke.notes}
+    pairs = [(view.plan.note[note.id], note) for note in other.bowed]
+    lanes = {note.id for was, note in pairs if note.lane != was.lane}
+    strings = {note.id for was, note in pairs if _strings(note) != _strings(was)}
+    touched = bows | lanes | strings
     found = []
     for number, system in enumerate(view.systems):
-        if not view.holds(number) or differs.isdisjoint(system.notes):
+        if not view.holds(number) or touched.isdisjoint(system.notes):
             continue
         tracks = tracks_of(index, system, number, look=view.look)
-        ribbons = [ribbon for ribbon in tracks.ribbons if not differs.isdisjoint(ribbon.notes)]
-        found.append(Ghost(number, draw_ghost(tracks, ribbons)))
+        ribbons = [ribbon for ribbon in tracks.ribbons if not bows.isdisjoint(ribbon.notes)]
+        bars = [bar for bar in tracks.lanes if bar.note in lanes] + [b for b in tracks.strings if b.note in strings]
+        found.append(Ghost(number, draw_ghost(tracks, ribbons, bars)))
     return found
+
+
+def _strings(note: NotePlan) -> set[int]:
+    return {voice.string for voice in note.voices}
 
 
 def _differs(plan: Plan, other: Plan, stroke: str) -> bool:

@@ -185,11 +185,12 @@ def _hit(t: Tracks, note: str, x0: float, x1: float, label: str) -> str:
     )
 
 
-def draw_ghost(tracks: Tracks, ribbons: Sequence[Ribbon]) -> str:
-    """Return some ribbons of another plan as thin lines, to be laid over a system."""
+def draw_ghost(tracks: Tracks, ribbons: Sequence[Ribbon], bars: Sequence[Bar]) -> str:
+    """Return some ribbons, lanes and strings of another plan as thin lines, to be laid over a system."""
     lines = "".join(
         _path("ghost-ribbon", f"M{_n(p.x0)} {_n(p.y0)}L{_n(p.x1)} {_n(p.y1)}") for r in ribbons for p in r.pieces
     )
+    lines += "".join(_line(bar, "ghost-line") for bar in bars)
     return f'<svg class="tracks" viewBox="0 0 {_n(tracks.width)} {_n(tracks.height)}" aria-hidden="true">{lines}</svg>'
 
 
