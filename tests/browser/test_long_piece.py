@@ -52,6 +52,7 @@ def test_keys_go_to_lines_that_have_not_come_yet(long_piece: Page) -> None:
     assert _selected(page) in below
     page.keyboard.press("d")
     expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    expect(page.get_by_role("status")).to_be_in_viewport()
 
 
 def test_a_line_comes_as_the_last_edits_have_left_it(long_piece: Page) -> None:
@@ -84,6 +85,7 @@ def test_a_line_that_is_lost_on_the_way_is_asked_for_again(long_piece: Page) -> 
     page.route("**/lines?*", lose)
     page.locator("[data-line]").last.scroll_into_view_if_needed()
     expect(page.get_by_role("alert")).to_contain_text("The lines to come are asked for again")
+    expect(page.get_by_role("alert")).to_be_in_viewport()
     expect(page.locator("[data-line]").last.locator(TO_COME)).to_have_count(0)
     expect(page.locator("#message")).to_be_empty()
 

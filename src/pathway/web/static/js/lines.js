@@ -3,7 +3,7 @@ import { inTurn } from "./server.js";
 
 export const sheet = document.getElementById("sheet");
 export const base = `/pieces/${sheet.dataset.piece}`;
-const NEAR = "900px 0px"; // about one more view above and below
+const NEAR = "1200px 0px"; // one more view and a half above and below
 const SAFE = "The lines to come are asked for again in a moment.";
 
 export const lines = [...sheet.querySelectorAll("[data-line]")];
