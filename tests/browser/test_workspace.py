@@ -186,3 +186,16 @@ def test_a_server_that_is_gone_loses_no_edit(page: Page, tmp_path: Path) -> None
     expect(page.get_by_role("alert")).to_contain_text(problems_expected)
     page.unroute("**/edit")
     expect(page.locator(".lane-dot.locked")).to_have_count(1)
+
+
+def test_what_fails_beside_an_edit_does_not_send_it_twice(page: Page, tmp_path: Path) -> None:
+    """The card of another note is lost while an edit is under way: the edit is done once, and nothing is said of it."""
+    _import(page, tmp_path, "Lost Beside")
+    version = int(page.locator("#tempo").get_attribute("data-version") or "")
+    page.evaluate(
+        """() => document.addEventListener("htmx:before:request", () => document.dispatchEvent(new CustomEvent(
+          "htmx:error", { detail: { ctx: { request: { action: "/pieces/1/notes/n2" } } } })), { once: true })"""
+    )
+    _press(page, "]")
+    expect(page.locator("#message")).to_be_empty()
+    assert page.locator("#tempo").get_attribute("data-version") == str(version + 1)

@@ -7,8 +7,8 @@ const SAFE = "Your last change is kept here and sent again in a moment; nothing 
 const version = () => document.querySelector("[data-version]").dataset.version;
 
 export function post(path, values = {}) {
-  const send = () => htmx.ajax("POST", `${base}/${path}`, { source: "#status", target: "#status", swap: "none", values: { note: state.selected, version: version(), ...values } });
-  return inTurn(send, SAFE);
+  const send = (address) => htmx.ajax("POST", address, { source: "#status", target: "#status", swap: "none", values: { note: state.selected, version: version(), ...values } });
+  return inTurn(`${base}/${path}`, send, SAFE);
 }
 
 export function edit(what, { value = "", step = "" } = {}) {

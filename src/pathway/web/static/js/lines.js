@@ -22,15 +22,15 @@ let asked = null;
 export function come(line) { // settled when the line is there
   if (!absent.has(line)) return Promise.resolve();
   wished.add(line);
-  asked ??= inTurn(ask, SAFE).then(() => sheet.dispatchEvent(new CustomEvent("came")));
+  asked ??= inTurn(`${base}/lines`, ask, SAFE).then(() => sheet.dispatchEvent(new CustomEvent("came")));
   return asked;
 }
 
-function ask() {
+function ask(address) {
   asked = null; // what is wished from now on is asked for after this
   if (!wished.size) return Promise.resolve();
   const numbers = [...wished].map((line) => line.dataset.line).join(" ");
-  return htmx.ajax("GET", `${base}/lines?${new URLSearchParams({ numbers })}`, { source: "#sheet", target: "#status", swap: "none" })
+  return htmx.ajax("GET", `${address}?${new URLSearchParams({ numbers })}`, { source: "#sheet", target: "#status", swap: "none" })
     .then(() => [...wished].filter((line) => !line.querySelector(".to-come")).forEach(arrived));
 }
 

@@ -1,9 +1,12 @@
 // How the page speaks with the server: one request after the other; one that does not arrive is sent again.
 const AGAIN = 3000; // ms until a lost request is tried again
 let queue = Promise.resolve();
+let underWay = null;
 let lost = false;
 
-document.addEventListener("htmx:error", () => { lost = true; });
+document.addEventListener("htmx:error", ({ detail: { ctx } }) => { // of this request, and before an answer has come
+  if (underWay && ctx?.request.action.includes(underWay) && ctx.text === undefined) lost = true;
+});
 
 export function say(text) {
   const said = document.createElement("p");
@@ -13,10 +16,11 @@ export function say(text) {
   return said;
 }
 
-async function insist(request, safe) {
+async function insist(address, request, safe) {
   for (let said = null; ; ) {
-    lost = false;
-    await request();
+    [lost, underWay] = [false, address];
+    await request(address);
+    underWay = null;
     said?.remove();
     if (!lost) return;
     said = say(`The server does not answer. ${safe}`);
@@ -24,7 +28,7 @@ async function insist(request, safe) {
   }
 }
 
-export function inTurn(request, safe) { // safe: what to say of it while the server is gone
-  queue = queue.then(() => insist(request, safe));
+export function inTurn(address, request, safe) { // safe: what to say of it while the server is gone
+  queue = queue.then(() => insist(address, request, safe));
   return queue;
 }
