@@ -199,3 +199,17 @@ def test_what_fails_beside_an_edit_does_not_send_it_twice(page: Page, tmp_path: 
     _press(page, "]")
     expect(page.locator("#message")).to_be_empty()
     assert page.locator("#tempo").get_attribute("data-version") == str(version + 1)
+
+
+def test_a_drawer_has_the_keys_to_itself(page: Page, tmp_path: Path) -> None:
+    """While the history is open no key edits behind it; Escape closes it."""
+    _import(page, tmp_path, "Behind the Drawer")
+    _press(page, "]")
+    version = page.locator("#tempo").get_attribute("data-version") or ""
+    page.get_by_role("button", name="History", exact=True).click()
+    expect(page.locator("[data-rewind]").first).to_be_visible()
+    page.keyboard.press("d")
+    page.keyboard.press("Escape")
+    expect(page.locator("#drawer")).not_to_be_visible()
+    assert page.locator("#tempo").get_attribute("data-version") == version
+    _press(page, "z")

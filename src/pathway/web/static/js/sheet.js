@@ -32,6 +32,7 @@ const keys = {
 for (let lane = 1; lane <= 6; lane += 1) keys[lane] = () => edit("lane", { value: lane });
 
 document.addEventListener("keydown", (event) => {
+  if (document.querySelector("dialog[open]")) return; // its own keys: nothing is edited behind it
   if (event.target.closest("input, select, textarea")) {
     if (event.key === "Escape") hitOf(state.selected)?.focus();
     return;
