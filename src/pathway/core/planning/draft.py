@@ -13,8 +13,9 @@ from pathway.core.planning.company import Seam, seams_of, twins_of
 from pathway.core.planning.fitting import fitted
 from pathway.core.planning.path_problem import BoolArray, IntArray, PathProblem, joined
 from pathway.core.planning.path_wishes import problem_of, with_wishes
-from pathway.core.planning.segments import HALF_BAR, Known, Segment, rates_of, read_again, segments_of
+from pathway.core.planning.segments import HALF_BAR, Segment, rates_of
 from pathway.core.planning.strings import Placement, choose_strings
+from pathway.core.planning.stroke_reader import Known, read_again, segments_of
 from pathway.core.planning.timing import clock_of
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
