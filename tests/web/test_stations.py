@@ -115,7 +115,10 @@ def test_tracks_are_folded_by_a_cookie(demo: TestClient) -> None:
     hair_and_strings = demo.get("/pieces/1").text
     demo.cookies.set("folded", "lanes-strings")
     hair = demo.get("/pieces/1").text
+    other_tab = demo.get("/pieces/1/lines?numbers=0", headers={"Look": Look().name}).text
     demo.cookies.clear()
+    assert height(other_tab) == height(whole)
+    assert 'data-look="tone lanes-strings"' in hair
     assert height(whole) > height(hair_and_strings) > height(hair)
     assert ["lane-dot" in page for page in (whole, hair_and_strings, hair)] == [True, False, False]
     assert ['string-note"' in page for page in (whole, hair_and_strings, hair)] == [True, True, False]

@@ -33,12 +33,19 @@ def numbers_in(text: str) -> list[int]:
     return [int(word) for word in re.findall(r"(?<!\S)[0-9]{1,6}(?!\S)", text)]
 
 
+def _look(request: Request) -> Look:
+    """Return how the sheet is looked at: as the page was sent, or as was chosen last."""
+    said = request.headers.get("Look")
+    if said is not None:
+        colour, _, folded = said.partition(" ")
+        return Look.of(colour, folded)
+    return Look.of(request.cookies.get("colour", ""), request.cookies.get("folded", ""))
+
+
 def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
     """The sheet as wide as the page says it has room for."""
-    folded = request.cookies.get("folded", "")
-    look = Look(request.cookies.get("colour", "tone"), lanes="lanes" not in folded, strings="strings" not in folded)
     asides = desk.notebook.asides(now.piece.id)
     school = request.app.state.choices.get().school
     systems = desk.systems(now.piece, room_of(request))
     note = selected or now.piece.last_note
-    return SheetView(now.piece, now.plan, systems, note, asides, look, school, _held(request))
+    return SheetView(now.piece, now.plan, systems, note, asides, _look(request), school, _held(request))

@@ -29,6 +29,19 @@ class Look:
     lanes: bool = True
     strings: bool = True
 
+    @classmethod
+    def of(cls, colour: str, folded: str) -> "Look":
+        """Return the look by the names of its colour and of the tracks that are folded."""
+        return cls(
+            colour if colour in LEGENDS else "tone", lanes="lanes" not in folded, strings="strings" not in folded
+        )
+
+    @property
+    def name(self) -> str:
+        """Return the name of its colour and those of the tracks that are folded, for a page to keep."""
+        folded = [name for name, there in (("lanes", self.lanes), ("strings", self.strings)) if not there]
+        return f"{self.colour} {'-'.join(folded)}"
+
     def paint(self, note: NotePlan) -> str:
         """Return the class of a note's colour."""
         if self.colour not in LEGENDS:

@@ -48,9 +48,10 @@ const near = new IntersectionObserver((seen) => {
 }, { rootMargin: NEAR });
 for (const line of absent) near.observe(line);
 
-// What is drawn anew comes for the lines that are there, and as wide; the others will come as they are then.
+// What is drawn anew comes for the lines that are there, as wide and in their look; the others will come as they are then.
 document.addEventListener("htmx:config:request", (event) => {
   const { headers } = event.detail.ctx.request;
   headers.Room = sheet.dataset.room;
+  headers.Look = sheet.dataset.look;
   headers.Lines = lines.filter((line) => !absent.has(line)).map((line) => line.dataset.line).join(" ");
 });
