@@ -51,7 +51,7 @@ def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
     beside = demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).text
     assert "ghost-ribbon" in beside
     assert "They differ in" in beside
-    assert "ghost-line" not in demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers={"Lines": ""}).text
+    assert "#ghost-" not in demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers={"Lines": ""}).text
     _edit(demo, key, first.strokes[3].id, "lane", "6")
     assert "ghost-line" in demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).text
     data = {"version": _version(demo, key)}

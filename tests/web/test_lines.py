@@ -68,11 +68,13 @@ def test_what_is_drawn_anew_comes_for_the_lines_that_are_there(shelf: TestClient
 
 
 def test_findings_are_sent_again_only_where_they_differ(shelf: TestClient) -> None:
-    """A lane of one's own on a plain note leaves the list as it is; after a glance it is always told again."""
+    """A lane kept as it is leaves the list as it is; after a glance it is always told again."""
     page = shelf.get("/pieces/1").text
     version = int(re.search(r'data-version="(\d+)"', page)[1])  # type: ignore[index]
     tempo = re.search(r'name="tempo"[^>]*value="(\d+)"', page)[1]  # type: ignore[index]
     again = shelf.post("/pieces/1/tempo", data={"tempo": tempo, "version": version}, headers=HTMX).text
     assert 'hx-target="#findings"' in again
-    turned = {"notes": "n40", "note": "n40", "what": "exit", "value": "", "version": version + 1}
-    assert 'hx-target="#findings"' not in shelf.post("/pieces/1/edit", data=turned, headers=HTMX).text
+    kept = {"notes": "n40", "note": "n40", "what": "lane", "step": "0", "version": version + 1}
+    answer = shelf.post("/pieces/1/edit", data=kept, headers=HTMX).text
+    assert "lane is set by you" in answer.lower()
+    assert 'hx-target="#findings"' not in answer
