@@ -52,7 +52,8 @@ def test_from_music_to_tone(page: Page, tmp_path: Path, axe: str) -> None:
     with page.expect_navigation():
         page.mouse.up()
     expect(page.get_by_text(re.compile("up the window"))).to_be_visible()
-    page.get_by_role("button", name="brightness").click()
+    with page.expect_navigation():
+        page.get_by_role("button", name="brightness").click()
     expect(page.get_by_text("a little bright")).to_be_visible()
     page.keyboard.press("ArrowRight")
     page.get_by_role("button", name="Show the tone again").click()
