@@ -7,6 +7,7 @@ import pytest
 from typer.testing import CliRunner
 
 from pathway.cli import app
+from pathway.core.planning.fixes import fixes_for
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_exchange import broken_rules
 from tests.helpers import document
@@ -141,7 +142,7 @@ def test_a_stroke_type_is_told_in_full() -> None:
     assert "Types: detache" in refused.stderr
 
 
-def test_findings_come_with_what_helps(tmp_path: Path) -> None:
+def test_findings_come_with_what_helps(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """On the terminal and in the document."""
     score = tmp_path / "fast.musicxml"
     score.write_bytes(document("[mf] " + " | ".join(["d4:8! e4! f4! g4! a4! g4! f4! e4!"] * 2), tempo="170"))
@@ -149,7 +150,11 @@ def test_findings_come_with_what_helps(tmp_path: Path) -> None:
     assert "too fast for martel" in result.stdout
     assert "→ Play soft" in result.stdout
     assert "by direction" in result.stdout
-    runner.invoke(app, ["plan", str(score), "--out", str(tmp_path / "out.json"), "--quiet"])
+    asked = []
+    monkeypatch.setattr("pathway.formats.plan_exchange.fixes_for", lambda *a: asked.append(a[1].code) or fixes_for(*a))
+    both = runner.invoke(app, ["plan", str(score), "--out", str(tmp_path / "out.json")])
+    assert "→ Play soft" in both.stdout
+    assert len(asked) == len(set(asked))  # once for the terminal and the document together
     found = read_plan_document((tmp_path / "out.json").read_bytes())
     (finding,) = [f for f in found.findings if f.code == "too-fast-for-type"]
     assert finding.fixes[0].change.locks[0].type == "soft-martele"

@@ -105,12 +105,12 @@ def plan(
         )
         with _progress("Planning every bow", quiet):
             planned = plan_part(music, chosen, choices, locks_of(asked, music))
+        helps = not quiet or (output is not None and output.suffix == ".json")
+        with _progress("Trying what helps", quiet):
+            document = document_of(planned, with_fixes=helps)
         if output is not None:
-            with _progress("Trying what helps", quiet):
-                _write(output, planned, file)
+            _write(output, planned, document, file)
         if not quiet:
-            with _progress("Trying what helps", quiet):
-                document = document_of(planned, with_fixes=True)
             out.print(summary_of(document))
             if output is not None:
                 out.print(f"Written: {output}")
@@ -156,11 +156,11 @@ def _check_ending(output: Path | None) -> None:
         )
 
 
-def _write(output: Path, planned: Plan, file: ScoreFile) -> None:
+def _write(output: Path, planned: Plan, document: PlanDocument, file: ScoreFile) -> None:
     if output.suffix == ".json":
-        output.write_text(document_of(planned, with_fixes=True).to_json() + "\n", encoding="utf-8")
+        output.write_text(document.to_json() + "\n", encoding="utf-8")
     elif output.suffix == ".csv":
-        output.write_text(to_csv(document_of(planned)), encoding="utf-8")
+        output.write_text(to_csv(document), encoding="utf-8")
     elif file.takes_marks:
         output.write_bytes(write_bow_marks(file.document, bow_marks(planned)))
     else:

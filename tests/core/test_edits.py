@@ -99,6 +99,16 @@ def test_place_weight_and_tilt_belong_to_the_note(plan: Plan) -> None:
         assert (changed.path.ends == plan.path.ends).all()
 
 
+def test_a_point_of_the_tone_map_is_one_edit(plan: Plan) -> None:
+    """Lane and weight are set together and left together."""
+    edit = Edit(What.POINT, ("n3",), "5 0.9")
+    after = replan(plan, edited_locks(plan, edit).values())
+    assert after.note["n3"].lane == 5
+    assert after.note["n3"].force == pytest.approx(0.9)
+    assert label_of(plan, edit) == "Bar 1: place and weight 5 0.9"
+    assert edited_locks(after, Edit(What.POINT, ("n3",))) == {}
+
+
 def test_weight_on_a_double_stop_is_shared(plan: Plan) -> None:
     """Both strings together carry what was set."""
     note = plan.notes[-2]
@@ -174,7 +184,14 @@ def test_several_notes_at_once(plan: Plan) -> None:
 
 @pytest.mark.parametrize(
     ("what", "value", "said"),
-    [("type", "sneeze", "is no type"), ("end", "soon", "not a number"), ("string", "9", "no string")],
+    [
+        ("type", "sneeze", "is no type"),
+        ("end", "soon", "not a number"),
+        ("lane", "nan", "not a number"),
+        ("weight", "inf", "not a number"),
+        ("string", "9", "no string"),
+        ("point", "3", "no point"),
+    ],
 )
 def test_what_cannot_be_meant_is_refused(plan: Plan, what: str, value: str, said: str) -> None:
     """With the place, and the plan as it was."""

@@ -3,18 +3,19 @@
 import io
 import re
 import zipfile
+from dataclasses import fields, replace
 from fractions import Fraction
 
 import pytest
 
-from pathway.core.music import Mark
+from pathway.core.music import Event, Head, Mark, Measure, Part
 from pathway.core.planning import plan_part
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats.engraver import Engraver, engraver
 from pathway.formats.safe_files import MOST_BYTES
-from pathway.formats.score import ScoreFile, guess_rig
+from pathway.formats.score import ScoreFile, at_pitch, guess_rig
 from pathway.formats.staves import read_system
 from tests.helpers import document, part_of
 
@@ -145,6 +146,17 @@ def test_compressed_scores_open_with_and_without_container() -> None:
     named = '<container><rootfiles><rootfile full-path="s/score.xml"/></rootfiles></container>'
     for data in (_zipped("s/score.xml", inner, named), _zipped("score.xml", inner)):
         assert len(ScoreFile(data, "x.mxl").part().part.events) == 1
+
+
+def test_a_part_read_an_octave_down_keeps_everything_else() -> None:
+    """A double-bass part without a transposition of its own: only the pitches change, in every field of every head."""
+    head = Head("n1", 52, string=2, finger=3, harmonic=True, held=True)
+    assert all(getattr(head, field.name) != field.default for field in fields(Head))  # none could hide by its default
+    event = Event("n1", 0, Fraction(0), Fraction(1), (head,))
+    part = Part("Title", "Bass", (Measure("1", Fraction(0), Fraction(4), 4, 4),), (event,))
+    lowered = at_pitch(part, preset("bass"))
+    assert lowered.events == (replace(event, heads=(replace(head, midi=40),)),)
+    assert at_pitch(replace(part, transposed=True), preset("bass")).events == part.events
 
 
 def test_parts_by_number_and_name() -> None:

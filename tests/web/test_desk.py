@@ -7,14 +7,17 @@ from pathlib import Path
 
 import pytest
 
-from pathway.core.planning import Lock, Plan, replan
+from pathway.core.planning import Lock, Plan, plan_part, replan
 from pathway.core.planning.edits import Edit, What
+from pathway.core.planning.fixes import trials
 from pathway.core.planning.plan import Finding
 from pathway.core.rig import preset
 from pathway.demo.loader import load_demo
 from pathway.errors import Conflict, NotFound, OutOfRange, ScoreError
+from pathway.formats.score import ScoreFile
 from pathway.store import Notebook, Pieces, Rigs, open_database
 from pathway.web.desk import Desk
+from tests.helpers import document
 
 
 @pytest.fixture
@@ -103,7 +106,7 @@ def test_helps_stop_being_tried_once_the_plan_is_another_one(desk: Desk, monkeyp
         yield None
         pytest.fail("a change was tried on a plan that is not there any more")
 
-    monkeypatch.setattr("pathway.web.desk.trials", overtaken)
+    monkeypatch.setattr("pathway.web.helps.trials", overtaken)
     assert desk.helps(2, note)[0].fixes == ()
     assert desk.open(2).piece.version == 1
 
@@ -126,9 +129,55 @@ def test_an_edit_goes_before_the_helps_that_are_tried(desk: Desk, monkeypatch: p
         order.append("second trial")
 
     monkeypatch.setattr("pathway.web.desk.replan", slowly)
-    monkeypatch.setattr("pathway.web.desk.trials", two)
+    monkeypatch.setattr("pathway.web.helps.trials", two)
     editing = threading.Thread(target=desk.change, args=(2, 0, Edit(What.LANE, ("n1",), "3")))
     editing.start()
     desk.helps(2, note)
     editing.join()
     assert order == ["edit"]
+
+
+def test_a_help_is_tried_and_planned_once(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The list, the ghost and the taking share one trial and one plan; other findings of the note are left alone."""
+    note = _troubled(desk)
+    tried, planned = [], []
+    monkeypatch.setattr("pathway.web.helps.trials", lambda plan, f: tried.append(f.code) or trials(plan, f))
+    monkeypatch.setattr("pathway.web.helps.replan", lambda plan, locks: planned.append(1) or replan(plan, locks))
+    told = desk.with_fix(2, note, *_first_fix(desk, note))
+    assert desk.with_fix(2, note, *_first_fix(desk, note)) is told
+    taken = desk.take(2, 0, note, *_first_fix(desk, note))
+    assert taken.now.plan is told.plan
+    assert len(tried) == len(set(tried))
+    assert planned == [1]
+
+
+def _first_fix(desk: Desk, note: str) -> tuple[str, str]:
+    """Return code and id of a help of a note that needs no other tempo or passage."""
+    found = next(h for h in desk.helps(2, note) if h.fixes)
+    return found.finding.code, next(fix.id for fix in found.fixes if fix.tempo_bpm is None and fix.passage is None)
+
+
+def test_only_the_finding_asked_for_is_tried(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A help of one finding does not wait for those of the others."""
+    plan = desk.open(2).plan
+    note = _troubled(desk)
+    other = replace(plan.findings[0], code="stuck")
+    crowded = replace(desk.open(2), plan=replace(plan, findings=(other, *plan.findings)))
+    monkeypatch.setattr(desk, "open", lambda _key: crowded)
+    tried = []
+    monkeypatch.setattr("pathway.web.helps.trials", lambda _plan, f: tried.append(f.code) or iter(()))
+    with pytest.raises(NotFound, match="not offered any more"):
+        desk.with_fix(2, note, plan.findings[0].code, "hook")
+    assert tried == [plan.findings[0].code]
+
+
+def test_what_is_brought_in_is_planned_once(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The plan that was made to see whether the part can be planned is the one that is opened."""
+    planned = []
+    monkeypatch.setattr("pathway.web.desk.plan_part", lambda *args: planned.append(1) or plan_part(*args))
+    data = document("d4:4 e4 f#4 g4")
+    key = desk.add(ScoreFile(data, "brought.musicxml"), data, "brought.musicxml", None, "violin")
+    assert len(desk.open(key).plan.strokes) == 4
+    assert planned == [1]
+    desk.forget_all()
+    assert len(desk.open(key).plan.strokes) == 4

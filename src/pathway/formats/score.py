@@ -6,7 +6,7 @@ from pathlib import PurePath
 
 from lxml import etree
 
-from pathway.core.music import Event, Head, Part
+from pathway.core.music import Event, Part
 from pathway.core.rig.instrument import Rig
 from pathway.errors import NotFound, ScoreError
 from pathway.formats import musicxml
@@ -160,7 +160,7 @@ def at_pitch(part: Part, rig: Rig) -> Part:
         return part
 
     def lower(event: Event) -> Event:
-        heads = tuple(Head(h.id, h.midi - 12, h.string, h.finger) for h in event.heads)
+        heads = tuple(replace(head, midi=head.midi - 12) for head in event.heads)
         return replace(event, heads=heads)
 
     notice = "Read as sounding an octave below what is written, as usual for the double bass."

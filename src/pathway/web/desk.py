@@ -1,16 +1,12 @@
 """The desk on which open pieces lie: read, engraved and planned once, then kept while they are in use."""
 
 import threading
-from collections import OrderedDict
-from collections.abc import Callable, Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass, replace
-from typing import TypeVar
 
 from pathway.core.music import Part
 from pathway.core.planning import Lock, Plan, glance, plan_part, replan, revisit
 from pathway.core.planning.edits import Edit, edited_locks, label_of
-from pathway.core.planning.fixes import Fix, trials
-from pathway.core.planning.plan import Finding
 from pathway.core.planning.timing import TEMPO_LIMITS
 from pathway.core.planning.wishes import Settings
 from pathway.core.rig import Rig
@@ -22,10 +18,11 @@ from pathway.formats.score import PartScore, ScoreFile, at_pitch
 from pathway.formats.staves import System, read_system
 from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
 from pathway.store.summary import summary_of
+from pathway.web.helps import Help, Helps, Tried
+from pathway.web.kept import Kept
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
 OPEN_PIECES = 12  # kept ready
-_Kept = TypeVar("_Kept")
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,46 +41,14 @@ class Edited:
     before: Plan
 
 
-@dataclass(frozen=True, slots=True)
-class Help:
-    """A finding with the changes that help."""
-
-    finding: Finding
-    fixes: tuple[Fix, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Tried:
-    """A plan as a fix would make it, and the fix in words."""
-
-    plan: Plan
-    text: str
-
-
-class _Shelf(OrderedDict[object, _Kept]):
-    """Keeps the last few values, one maker at a time."""
-
-    def __init__(self, most: int) -> None:
-        super().__init__()
-        self._most, self._lock = most, threading.RLock()
-
-    def get_or_make(self, key: object, make: Callable[[], _Kept]) -> _Kept:
-        with self._lock:
-            if key not in self:
-                self[key] = make()
-            self.move_to_end(key)
-            while len(self) > self._most:
-                self.popitem(last=False)
-            return self[key]
-
-
 class Desk:
     """Opens, plans and edits pieces."""
 
     def __init__(self, pieces: Pieces, notebook: Notebook, rigs: Rigs) -> None:
         self.pieces, self.notebook, self.rigs = pieces, notebook, rigs
-        self._systems: _Shelf[tuple[System, ...]] = _Shelf(OPEN_PIECES)
-        self._plans: _Shelf[Plan] = _Shelf(3 * OPEN_PIECES)
+        self._systems: Kept[tuple[System, ...]] = Kept(OPEN_PIECES)
+        self._plans: Kept[Plan] = Kept(3 * OPEN_PIECES)
+        self._helps = Helps()
         self._open: dict[int, OpenPiece] = {}
         self._lock = threading.Lock()
         self._hand = threading.RLock()  # held by what the hand waits for; trials of helps let it pass
@@ -98,7 +63,9 @@ class Desk:
         known = self.rigs.find(rig_key)
         plan = plan_part(at_pitch(found.part, known.rig), known.rig)
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
-        return self.pieces.add(piece, _revision("As first planned", plan, ()))
+        key = self.pieces.add(piece, _revision("As first planned", plan, ()))
+        self._plans.get_or_make((key, 0), lambda: plan)
+        return key
 
     def open(self, key: int) -> OpenPiece:
         """Return a piece ready to be shown.
@@ -150,16 +117,14 @@ class Desk:
         Raises:
             NotFound: there is no such piece.
         """
-        plan = self.open(key).plan
-        return [Help(f, tuple(self._tried(key, plan, f))) for f in plan.findings if note in f.notes]
+        now = self.open(key)
 
-    def _tried(self, key: int, plan: Plan, finding: Finding) -> Iterator[Fix]:
-        for fix in trials(plan, finding):
-            if fix is not None:
-                yield fix
+        def unchanged() -> bool:
             with self._hand:
-                if self.open(key).plan is not plan:
-                    return
+                return self.open(key).plan is now.plan
+
+        about = [finding for finding in now.plan.findings if note in finding.notes]
+        return [Help(f, tuple(self._helps.against(_state(now.piece), now.plan, f, unchanged))) for f in about]
 
     def take(self, key: int, version: int, note: str, code: str, fix: str) -> Edited:
         """Take a fix of a finding: its wishes join the player's own.
@@ -181,18 +146,12 @@ class Desk:
             PlanError: as for change.
         """
         now = self.open(key)
-        offered = [f for h in self.helps(key, note) if h.finding.code == code for f in h.fixes if f.id == fix]
-        if not offered:
+        about = (f for f in now.plan.findings if f.code == code and note in f.notes)
+        found = (self._helps.taken(_state(now.piece), now.plan, finding, fix) for finding in about)
+        tried = next((one for one in found if one is not None), None)
+        if tried is None:
             raise NotFound("This help is not offered any more", advice="Choose the finding again.")
-        taken = offered[0]
-        locks = {lock.note: lock for lock in now.piece.revision.locks if lock.note != taken.frees}
-        locks |= {lock.note: lock for lock in taken.locks}
-        settings = now.plan.draft.settings
-        if taken.passage or taken.tempo_bpm:
-            passages = (*settings.passages, taken.passage) if taken.passage else settings.passages
-            settings = replace(settings, passages=passages, tempo_bpm=taken.tempo_bpm or settings.tempo_bpm)
-            return Tried(plan_part(now.plan.part, now.plan.rig, settings, locks.values()), taken.text)
-        return Tried(replan(now.plan, locks.values()), taken.text)
+        return tried
 
     def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
         """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.
@@ -245,6 +204,7 @@ class Desk:
             self._open.clear()
         self._systems.clear()
         self._plans.clear()
+        self._helps.forget()
 
     def rig_changed(self, rig_key: str) -> None:
         """Let go of the plans on a rig whose numbers have changed; they are made anew when they are opened."""
@@ -301,14 +261,14 @@ class Desk:
 
     def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
         saved = self.pieces.edit(now.piece, version, revision)
-        self._plans.get_or_make(_plan_key(saved), lambda: plan)
+        self._plans.get_or_make(_state(saved), lambda: plan)
         return Edited(self._hold(OpenPiece(saved, plan)), now.plan)
 
     def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
         known = self.rigs.find(piece.rig)
         if known.version != piece.rig_version:
             return self._replanned(piece, piece.version, known, None).now
-        plan = self._plans.get_or_make(_plan_key(piece), lambda: self._plan(piece, near))
+        plan = self._plans.get_or_make(_state(piece), lambda: self._plan(piece, near))
         return self._hold(OpenPiece(piece, plan))
 
     def _replanned(self, piece: StoredPiece, version: int, known: KnownRig, before: Plan | None) -> Edited:
@@ -321,7 +281,7 @@ class Desk:
         saved = self.pieces.edit(piece, version, _revision(label, plan, locks))
         self.pieces.play_on(piece.id, known.key, known.version)
         saved = replace(saved, rig=known.key, rig_version=known.version)
-        self._plans.get_or_make(_plan_key(saved), lambda: plan)
+        self._plans.get_or_make(_state(saved), lambda: plan)
         return Edited(self._hold(OpenPiece(saved, plan)), before or plan)
 
     def _plan(self, piece: StoredPiece, near: Plan | None) -> Plan:
@@ -352,7 +312,7 @@ def _checked_tempo(tempo_bpm: float) -> float:
     return tempo_bpm
 
 
-def _plan_key(piece: StoredPiece) -> tuple[int, int]:
+def _state(piece: StoredPiece) -> tuple[int, int]:
     return piece.id, piece.version
 
 

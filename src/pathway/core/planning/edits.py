@@ -1,5 +1,6 @@
 """What a player does to a plan with a hand or a key, as wishes: every edit turns the locks there are into others."""
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -35,6 +36,7 @@ class What(StrEnum):
     LANE = "lane"
     WEIGHT = "weight"
     TILT = "tilt"
+    POINT = "point"  # lane and weight at once, as a point on the tone map is both
     HOLD = "hold"  # the bow as it is: direction, start and end
     ALL = "all"  # everything that was set
 
@@ -45,7 +47,8 @@ FIELDS = {
     What.CHORD: "chord", What.LANE: "lane", What.WEIGHT: "force", What.TILT: "tilt",
 }  # fmt: skip
 OF_STROKES = {What.DIRECTION, What.LINK, What.START, What.END, What.TYPE, What.PROFILE, What.EXIT}
-LABELS = {What.WEIGHT: "weight", What.SLUR: "slur", What.ALL: "everything"}
+LABELS = {What.POINT: "place and weight", What.ALL: "everything"}
+_POINT = (What.LANE, What.WEIGHT)
 _LINKS = {"change": Link.CHANGE, "hook": Link.HOOK, "retake": Link.RETAKE}
 
 
@@ -62,6 +65,22 @@ class Edit:
     def frees(self) -> bool:
         """Whether it leaves a thing to the plan again."""
         return self.value is None and self.step is None
+
+    @property
+    def parts(self) -> tuple["Edit", ...]:
+        """Return the edits of single things that it is made of.
+
+        Raises:
+            PlanError: a point without a lane and a weight.
+        """
+        if self.what is not What.POINT:
+            return (self,)
+        if self.frees:
+            return tuple(replace(self, what=what) for what in _POINT)
+        words = (self.value or "").split()
+        if len(words) != len(_POINT):
+            raise PlanError(f"{self.value!r} is no point", advice="Give a lane and a weight, such as 3 0.5.")
+        return tuple(replace(self, what=what, value=word) for what, word in zip(_POINT, words, strict=True))
 
 
 def edited_locks(plan: Plan, edit: Edit) -> dict[str, Lock]:
@@ -81,14 +100,13 @@ def edited_locks(plan: Plan, edit: Edit) -> dict[str, Lock]:
         return locks
     if edit.what is What.SLUR:
         return _slurred(plan, locks, notes, edit)
-    for id_ in _targets(plan, notes, edit.what):
-        value = None if edit.frees else _value(plan, id_, edit)
-        lock = replace(locks.get(id_, Lock(id_)), **{FIELDS[edit.what]: value})  # type: ignore[arg-type]
-        if edit.what is What.DIRECTION and value is not None:
-            lock = _for_good(lock, plan.stroke[id_])
-        if isinstance(value, Direction):
-            lock = _turned(lock, value)
-        _put(locks, lock)
+    for part in edit.parts:
+        for id_ in _targets(plan, notes, part.what):
+            value = None if part.frees else _value(plan, id_, part)
+            lock = replace(locks.get(id_, Lock(id_)), **{FIELDS[part.what]: value})  # type: ignore[arg-type]
+            if isinstance(value, Direction):
+                lock = _turned(_for_good(lock, plan.stroke[id_]), value)
+            _put(locks, lock)
     return locks
 
 
@@ -188,10 +206,15 @@ def _value(plan: Plan, id_: str, edit: Edit) -> object:
 
 def _number(edit: Edit, now: float, unit: float = 1.0) -> float:
     """Return the number an edit asks for: set, or the present one and a step, in SI."""
+    if edit.step is not None:
+        return now + edit.step * unit
     try:
-        return now + edit.step * unit if edit.step is not None else float(edit.value or "") * unit
-    except ValueError as error:
-        raise PlanError(f"{edit.value!r} is not a number") from error
+        wanted = float(edit.value or "")
+    except ValueError:
+        wanted = math.nan
+    if not math.isfinite(wanted):
+        raise PlanError(f"{edit.value!r} is not a number")
+    return wanted * unit
 
 
 def _end(plan: Plan, note: NotePlan, edit: Edit) -> float:

@@ -10,7 +10,7 @@ from pathway.core.planning.symptoms import Heard, causes
 from pathway.errors import NotFound
 from pathway.web.compare import Comparison
 from pathway.web.routes.bowing import edited
-from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.routes.parts import DeskOf, IdOf, PagesOf
 from pathway.web.routes.seen import room_of, sheet_view
 from pathway.web.sheet.ghosts import ghosts_of
 
@@ -18,7 +18,7 @@ router = APIRouter(prefix="/pieces/{key}")
 
 
 @router.get("/ghost")
-def show_ghost(request: Request, key: int, note: str, code: str, fix: str, desk: DeskOf, pages: PagesOf) -> Response:
+def show_ghost(request: Request, key: IdOf, note: str, code: str, fix: str, desk: DeskOf, pages: PagesOf) -> Response:
     """What a fix would make of the sheet, before it is taken."""
     other = desk.with_fix(key, note, code, fix).plan
     view = sheet_view(request, desk, desk.open(key), note)
@@ -26,7 +26,7 @@ def show_ghost(request: Request, key: int, note: str, code: str, fix: str, desk:
 
 
 @router.get("/notes/{note}/hear")
-def hear(request: Request, key: int, note: str, heard: Heard, desk: DeskOf, pages: PagesOf) -> Response:
+def hear(request: Request, key: IdOf, note: str, heard: Heard, desk: DeskOf, pages: PagesOf) -> Response:
     """What may cause what is heard on a note, the likeliest first; it is written down with the piece."""
     plan = desk.open(key).plan
     if note not in plan.note or plan.note[note].stroke is None:
@@ -40,7 +40,7 @@ def hear(request: Request, key: int, note: str, heard: Heard, desk: DeskOf, page
 @router.post("/aside")
 def lay_aside(
     request: Request,
-    key: int,
+    key: IdOf,
     code: Annotated[str, Form(max_length=60)],
     note: Annotated[str, Form(max_length=100)],
     desk: DeskOf,
@@ -58,28 +58,28 @@ def lay_aside(
 
 
 @router.get("/history")
-def show_history(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+def show_history(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """Every change of a piece, to go back to."""
     return pages.render(request, "fragments/history_list.html", {"entries": desk.pieces.history(key)[::-1]})
 
 
 @router.post("/history/to/{number}")
 def rewind(
-    request: Request, key: int, number: int, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+    request: Request, key: IdOf, number: int, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
 ) -> Response:
     """Go back, or forward, to a state of the history."""
     return edited(request, pages, desk, desk.rewind(key, version, number), None)
 
 
 @router.get("/variants")
-def show_variants(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+def show_variants(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """The variants of a piece."""
     return pages.render(request, "fragments/variants.html", {"variants": desk.notebook.variants(key), "key": key})
 
 
 @router.post("/variants")
 def keep_variant(
-    request: Request, key: int, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
+    request: Request, key: IdOf, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
 ) -> Response:
     """Keep the plan as it is now under a name."""
     desk.notebook.keep(key, name.strip(), desk.open(key).piece.revision)
@@ -88,7 +88,7 @@ def keep_variant(
 
 @router.post("/variants/{id_}/name")
 def name_variant(
-    request: Request, key: int, id_: int, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
+    request: Request, key: IdOf, id_: IdOf, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
 ) -> Response:
     """Give a variant another name."""
     desk.notebook.rename(key, id_, name.strip())
@@ -96,14 +96,14 @@ def name_variant(
 
 
 @router.post("/variants/{id_}/forget")
-def forget_variant(request: Request, key: int, id_: int, desk: DeskOf, pages: PagesOf) -> Response:
+def forget_variant(request: Request, key: IdOf, id_: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """Let a variant go."""
     desk.notebook.let_go(key, id_)
     return show_variants(request, key, desk, pages)
 
 
 @router.get("/variants/{id_}/compare")
-def compare(request: Request, key: int, id_: int, desk: DeskOf, pages: PagesOf) -> Response:
+def compare(request: Request, key: IdOf, id_: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """A variant beside the plan: its ribbons over the sheet, its figures beside the plan's."""
     variant, other = desk.variant(key, id_)
     view = sheet_view(request, desk, desk.open(key), None)
@@ -118,7 +118,7 @@ def compare(request: Request, key: int, id_: int, desk: DeskOf, pages: PagesOf) 
 
 @router.post("/variants/{id_}/take")
 def take_variant(
-    request: Request, key: int, id_: int, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+    request: Request, key: IdOf, id_: IdOf, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
 ) -> Response:
     """Make a variant the plan; the plan before it stays in the history."""
     return edited(request, pages, desk, desk.take_variant(key, version, id_), None)
@@ -127,7 +127,7 @@ def take_variant(
 @router.get("/preview")
 def preview_tempo(
     request: Request,
-    key: int,
+    key: IdOf,
     tempo: float,
     desk: DeskOf,
     pages: PagesOf,
@@ -145,13 +145,13 @@ def preview_tempo(
 
 
 @router.get("/tempi")
-def show_tempi(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+def show_tempi(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """From which tempi the bows fit in their order and at ease; asked for after an edit has been shown."""
     return pages.render(request, "fragments/tempi.html", {"view": sheet_view(request, desk, desk.open(key), None)})
 
 
 @router.get("/beats.json")
-def show_beats(key: int, desk: DeskOf) -> Response:
+def show_beats(key: IdOf, desk: DeskOf) -> Response:
     """When the beats fall and where the bow is, for playing along."""
     plan = desk.open(key).plan
     notes = [[n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end] for n in plan.notes]

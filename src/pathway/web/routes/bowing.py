@@ -1,6 +1,7 @@
 """The sheet: a piece's plan under its engraved line, edits, and what can be taken home."""
 
 import re
+from enum import StrEnum
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
@@ -15,14 +16,14 @@ from pathway.formats.score import ScoreFile
 from pathway.web.changes import what_changed
 from pathway.web.desk import Desk, Edited, OpenPiece
 from pathway.web.pages import Pages
-from pathway.web.routes.parts import DeskOf, PagesOf
+from pathway.web.routes.parts import DeskOf, IdOf, PagesOf
 from pathway.web.routes.seen import numbers_in, room_named, sheet_view
 
 router = APIRouter(prefix="/pieces/{key}")
 
 
 @router.get("")
-def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
+def show_sheet(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
     """The sheet of one piece, opened where it was left."""
     view = sheet_view(request, desk, desk.visit(key, note), note)
     return pages.render(request, "bowing.html", {"view": view, "room_for_lines": room_named(request)})
@@ -30,7 +31,7 @@ def show_sheet(request: Request, key: int, desk: DeskOf, pages: PagesOf, note: s
 
 @router.get("/lines")
 def show_lines(
-    request: Request, key: int, numbers: Annotated[str, Query(max_length=20_000)], desk: DeskOf, pages: PagesOf
+    request: Request, key: IdOf, numbers: Annotated[str, Query(max_length=20_000)], desk: DeskOf, pages: PagesOf
 ) -> Response:
     """Lines that have come near the view, as they are now."""
     view = sheet_view(request, desk, desk.open(key), None)
@@ -39,7 +40,7 @@ def show_lines(
 
 
 @router.get("/notes/{note}")
-def show_note(request: Request, key: int, note: str, desk: DeskOf, pages: PagesOf) -> Response:
+def show_note(request: Request, key: IdOf, note: str, desk: DeskOf, pages: PagesOf) -> Response:
     """The card of one note."""
     return pages.render(
         request, "fragments/card.html", {"view": sheet_view(request, desk, desk.visit(key, note), note)}
@@ -47,7 +48,7 @@ def show_note(request: Request, key: int, note: str, desk: DeskOf, pages: PagesO
 
 
 @router.get("/notes/{note}/helps")
-def show_helps(request: Request, key: int, note: str, desk: DeskOf, pages: PagesOf) -> Response:
+def show_helps(request: Request, key: IdOf, note: str, desk: DeskOf, pages: PagesOf) -> Response:
     """What helps against the findings of a note, each tried on the plan."""
     return pages.render(request, "fragments/helps.html", {"helps": desk.helps(key, note)})
 
@@ -55,7 +56,7 @@ def show_helps(request: Request, key: int, note: str, desk: DeskOf, pages: Pages
 @router.post("/fix")
 def take_fix(
     request: Request,
-    key: int,
+    key: IdOf,
     note: Annotated[str, Form()],
     version: Annotated[int, Form()],
     code: Annotated[str, Form()],
@@ -84,7 +85,7 @@ class EditForm(BaseModel):
 
 
 @router.post("/edit")
-def edit(request: Request, key: int, form: Annotated[EditForm, Form()], desk: DeskOf, pages: PagesOf) -> Response:
+def edit(request: Request, key: IdOf, form: Annotated[EditForm, Form()], desk: DeskOf, pages: PagesOf) -> Response:
     """Set something of some notes or their strokes, move it by a step, or leave it to the plan again."""
     return edited(request, pages, desk, desk.change(key, form.version, form.edit), form.note)
 
@@ -92,7 +93,7 @@ def edit(request: Request, key: int, form: Annotated[EditForm, Form()], desk: De
 @router.post("/tempo")
 def set_tempo(
     request: Request,
-    key: int,
+    key: IdOf,
     tempo: Annotated[float, Form()],
     version: Annotated[int, Form()],
     desk: DeskOf,
@@ -103,18 +104,25 @@ def set_tempo(
     return edited(request, pages, desk, desk.set_tempo(key, version, tempo), note, whole=True)
 
 
+class Way(StrEnum):
+    """The two ways through the history."""
+
+    UNDO = "undo"
+    REDO = "redo"
+
+
 @router.post("/history/{way}")
 def step_history(
     request: Request,
-    key: int,
-    way: str,
+    key: IdOf,
+    way: Way,
     version: Annotated[int, Form()],
     desk: DeskOf,
     pages: PagesOf,
     note: Annotated[str | None, Form()] = None,
 ) -> Response:
     """Undo or redo."""
-    return edited(request, pages, desk, desk.step(key, version, -1 if way == "undo" else 1), note)
+    return edited(request, pages, desk, desk.step(key, version, -1 if way is Way.UNDO else 1), note)
 
 
 def edited(
@@ -132,21 +140,21 @@ def edited(
 
 
 @router.get("/plan.json")
-def take_json(key: int, desk: DeskOf) -> Response:
+def take_json(key: IdOf, desk: DeskOf) -> Response:
     """The plan document."""
     now = desk.open(key)
     return _file(document_of(now.plan).to_json(), "application/json", now, "plan.json")
 
 
 @router.get("/plan.csv")
-def take_csv(key: int, desk: DeskOf) -> Response:
+def take_csv(key: IdOf, desk: DeskOf) -> Response:
     """The notes as a table."""
     now = desk.open(key)
     return _file(to_csv(document_of(now.plan)), "text/csv; charset=utf-8", now, "plan.csv")
 
 
 @router.get("/marked.musicxml")
-def take_marked(key: int, desk: DeskOf) -> Response:
+def take_marked(key: IdOf, desk: DeskOf) -> Response:
     """The player's own score with the bow marks in it."""
     now = desk.open(key)
     score = ScoreFile(now.piece.source, now.piece.source_name)

@@ -4,18 +4,19 @@ from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, BeforeValidator, Field
 from starlette.responses import Response
 
 from pathway.core.planning.wishes import Colour, Profile, Settings, Style, TempoChange
-from pathway.core.technique import chords
+from pathway.core.technique.chords import Form as ChordForm
 from pathway.core.technique.double_stops import Leading
 from pathway.formats.wishes_document import PassageDoc, WishesDoc, note_at, passage_document, passages_of
 from pathway.web.desk import OpenPiece
 from pathway.web.music import MusicView
-from pathway.web.routes.parts import DeskOf, PagesOf, go_to
+from pathway.web.routes.parts import DeskOf, IdOf, PagesOf, go_to
 
 router = APIRouter(prefix="/pieces/{key}/music")
+_EMPTY = BeforeValidator(lambda value: value or None)  # an empty field asks for nothing
 
 
 class PassageForm(BaseModel):
@@ -26,14 +27,14 @@ class PassageForm(BaseModel):
     start: Annotated[str, Field(max_length=60)]
     end: Annotated[str, Field(max_length=60)]
     character: Annotated[str, Field(max_length=80)] = ""
-    type: str = ""
+    type: Annotated[str | None, _EMPTY] = None
     colour: Colour = Colour.PLAIN
-    colour_end: str = ""
+    colour_end: Annotated[Colour | None, _EMPTY] = None
     offset_db: float = 0.0
-    style: str = ""
-    profile: str = ""
-    lead: str = ""
-    chords: str = ""
+    style: Annotated[Style | None, _EMPTY] = None
+    profile: Annotated[Profile | None, _EMPTY] = None
+    lead: Annotated[Leading | None, _EMPTY] = None
+    chords: Annotated[ChordForm | None, _EMPTY] = None
 
     @property
     def document(self) -> PassageDoc:
@@ -42,19 +43,19 @@ class PassageForm(BaseModel):
             from_=self.start,
             to=self.end,
             character=self.character.strip(),
-            type=self.type or None,
+            type=self.type,
             colour=self.colour,
-            colour_end=Colour(self.colour_end) if self.colour_end else None,
+            colour_end=self.colour_end,
             offset_db=self.offset_db,
-            style=Style(self.style) if self.style else None,
-            profile=Profile(self.profile) if self.profile else None,
-            lead=Leading(self.lead) if self.lead else None,
-            chords=chords.Form(self.chords) if self.chords else None,
+            style=self.style,
+            profile=self.profile,
+            lead=self.lead,
+            chords=self.chords,
         )
 
 
 @router.get("")
-def show_music(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+def show_music(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """The piece as a map of bars."""
     now = desk.visit(key)
     return pages.render(request, "music.html", {"view": MusicView(now.piece, now.plan)})
@@ -70,7 +71,7 @@ def _with_passages(now: OpenPiece, documents: list[PassageDoc]) -> Settings:
 
 
 @router.post("/passages")
-def set_passage(request: Request, key: int, form: Annotated[PassageForm, Form()], desk: DeskOf) -> Response:
+def set_passage(request: Request, key: IdOf, form: Annotated[PassageForm, Form()], desk: DeskOf) -> Response:
     """Add a passage, or change one."""
     now = desk.open(key)
     documents = _documents(now)
@@ -84,7 +85,7 @@ def set_passage(request: Request, key: int, form: Annotated[PassageForm, Form()]
 
 
 @router.post("/passages/{number}/remove")
-def remove_passage(request: Request, key: int, number: int, version: Annotated[int, Form()], desk: DeskOf) -> Response:
+def remove_passage(request: Request, key: IdOf, number: int, version: Annotated[int, Form()], desk: DeskOf) -> Response:
     """Take a passage away."""
     now = desk.open(key)
     documents = [doc for n, doc in enumerate(_documents(now), 1) if n != number]
@@ -95,7 +96,7 @@ def remove_passage(request: Request, key: int, number: int, version: Annotated[i
 @router.post("/tempi")
 def set_tempo_from(
     request: Request,
-    key: int,
+    key: IdOf,
     version: Annotated[int, Form()],
     at: Annotated[str, Form(max_length=60)],
     bpm: Annotated[float, Form()],
@@ -112,7 +113,7 @@ def set_tempo_from(
 
 
 @router.post("/tempi/{note}/remove")
-def remove_tempo(request: Request, key: int, note: str, version: Annotated[int, Form()], desk: DeskOf) -> Response:
+def remove_tempo(request: Request, key: IdOf, note: str, version: Annotated[int, Form()], desk: DeskOf) -> Response:
     """Take a tempo of one's own back."""
     now = desk.open(key)
     tempi = tuple(tempo for tempo in now.plan.draft.settings.tempi if tempo.note != note)
@@ -121,6 +122,6 @@ def remove_tempo(request: Request, key: int, note: str, version: Annotated[int, 
     return _again(request, key)
 
 
-def _again(request: Request, key: int) -> Response:
+def _again(request: Request, key: IdOf) -> Response:
     """Show the map anew."""
     return go_to(request, f"/pieces/{key}/music")

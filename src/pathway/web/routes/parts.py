@@ -2,7 +2,7 @@
 
 from typing import Annotated, cast
 
-from fastapi import Depends, Request
+from fastapi import Depends, Path, Request
 from starlette.responses import RedirectResponse, Response
 
 from pathway.store import ChoiceStore
@@ -29,6 +29,8 @@ def go_to(request: Request, path: str) -> Response:
     return RedirectResponse(path, 303)
 
 
+MOST_ID = 2**63 - 1  # that the store can hold
+IdOf = Annotated[int, Path(ge=-MOST_ID, le=MOST_ID)]
 DeskOf = Annotated[Desk, Depends(_desk)]
 ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]
 PagesOf = Annotated[Pages, Depends(_pages)]

@@ -6,14 +6,14 @@ from fastapi import APIRouter, Form, Request
 from starlette.responses import Response
 
 from pathway.web.rigs.view import RigView
-from pathway.web.routes.parts import ChoicesOf, DeskOf, PagesOf, go_to
+from pathway.web.routes.parts import ChoicesOf, DeskOf, IdOf, PagesOf, go_to
 from pathway.web.way import way_of
 
 router = APIRouter(prefix="/pieces/{key}/rig")
 
 
 @router.get("")
-def show_rig(request: Request, key: int, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+def show_rig(request: Request, key: IdOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """The rig of a piece in pictures, and others to play it on."""
     now = desk.visit(key)
     context = {
@@ -27,7 +27,7 @@ def show_rig(request: Request, key: int, desk: DeskOf, choices: ChoicesOf, pages
 
 @router.post("")
 def play_on(
-    request: Request, key: int, version: Annotated[int, Form()], rig: Annotated[str, Form()], desk: DeskOf
+    request: Request, key: IdOf, version: Annotated[int, Form()], rig: Annotated[str, Form()], desk: DeskOf
 ) -> Response:
     """Play the piece on another rig: every bow is planned anew."""
     desk.play_on(key, version, rig)

@@ -4,7 +4,7 @@ import json
 import math
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Form, Request, UploadFile
+from fastapi import APIRouter, Depends, Form, Query, Request, UploadFile
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 from starlette.responses import Response
 
@@ -187,11 +187,8 @@ class ArmForm(BaseModel):
 
 
 @router.get("/{key}/reach")
-def show_reach(
-    request: Request, key: str, desk: DeskOf, pages: PagesOf, upper: float = 31.0, fore: float = 37.0
-) -> Response:
+def show_reach(request: Request, key: str, form: Annotated[ArmForm, Query()], desk: DeskOf, pages: PagesOf) -> Response:
     """Reach and straightness."""
-    form = ArmForm(upper=upper, fore=fore)
     return pages.render(request, "reach.html", {"view": ReachView(desk.rigs.find(key), form.arm)})
 
 

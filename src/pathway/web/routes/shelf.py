@@ -10,7 +10,7 @@ from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
 from pathway.store import ShelfEntry
 from pathway.web.desk import Desk
-from pathway.web.routes.parts import ChoicesOf, DeskOf, PagesOf, go_to
+from pathway.web.routes.parts import ChoicesOf, DeskOf, IdOf, PagesOf, go_to
 from pathway.web.sheet.svg import draw_thumbnail
 
 router = APIRouter()
@@ -113,14 +113,14 @@ def forget_score(token: str, desk: DeskOf) -> Response:
 
 
 @router.post("/pieces/{key}/remove")
-def remove_piece(request: Request, key: int, desk: DeskOf, pages: PagesOf) -> Response:
+def remove_piece(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """Take a piece off the shelf; it can be put back."""
     title = desk.pieces.remove(key)
     return pages.render(request, "fragments/removed.html", {"key": key, "title": title})
 
 
 @router.post("/pieces/{key}/put-back")
-def put_back(request: Request, key: int, desk: DeskOf) -> Response:
+def put_back(request: Request, key: IdOf, desk: DeskOf) -> Response:
     """Put a piece back on the shelf."""
     desk.pieces.remove(key, back=True)
     return go_to(request, "/")

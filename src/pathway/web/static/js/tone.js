@@ -2,18 +2,12 @@
 const page = document.getElementById("tone");
 const address = `/pieces/${page.dataset.piece}`;
 
-async function set(edits) {
-  let { version } = page.dataset;
-  for (const edit of edits) {
-    const body = new URLSearchParams({ notes: page.dataset.note, note: page.dataset.note, version, ...edit });
-    const answer = await fetch(`${address}/edit`, { method: "POST", body, headers: { "HX-Request": "true" } });
-    if (!answer.ok) {
-      document.getElementById("message").innerHTML = await answer.text();
-      return;
-    }
-    version = String(Number(version) + 1);
-  }
-  location.replace(`${address}/tone?note=${page.dataset.note}`);
+async function set(edit) {
+  const { note, version } = page.dataset;
+  const body = new URLSearchParams({ notes: note, note, version, ...edit });
+  const answer = await fetch(`${address}/edit`, { method: "POST", body, headers: { "HX-Request": "true" } });
+  if (answer.ok) location.replace(`${address}/tone?note=${note}`);
+  else document.getElementById("message").innerHTML = await answer.text();
 }
 
 let held = null;
@@ -37,11 +31,11 @@ document.addEventListener("pointerup", () => {
   held = null;
   const lane = Math.min(Math.floor((x - left) / (right - left) * 6) + 1, 6);
   const force = least * (most / least) ** ((bottom - y) / (bottom - top)) + Number(others);
-  set([{ what: "lane", value: lane }, { what: "weight", value: force.toFixed(3) }]);
+  set({ what: "point", value: `${lane} ${force.toFixed(3)}` });
 });
 document.addEventListener("click", (event) => {
   const move = event.target.closest("[data-move]");
-  if (move) set([move.dataset.step ? { what: move.dataset.move, step: move.dataset.step } : { what: move.dataset.move }]);
+  if (move) set(move.dataset.step ? { what: move.dataset.move, step: move.dataset.step } : { what: move.dataset.move });
   const colour = event.target.closest("[data-colour]");
   if (!colour) return;
   document.cookie = `colour=${colour.dataset.colour}; path=/; samesite=strict; max-age=31536000`;
