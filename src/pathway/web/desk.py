@@ -101,7 +101,7 @@ class Desk:
         Raises:
             NotFound: no such piece or note.
             Conflict: the piece has changed meanwhile.
-            PlanError: a value that cannot be, or locks that leave no way.
+            PlanError, OutOfRange: a value that cannot be, or locks that leave no way.
         """
         with self._hand:
             now = self.open(key)
@@ -131,7 +131,7 @@ class Desk:
 
         Raises:
             NotFound: no such piece, or a fix that is not offered any more.
-            Conflict, PlanError: as for change.
+            Conflict, PlanError, OutOfRange: as for change.
         """
         now = self.open(key)
         tried = self.with_fix(key, note, code, fix)
@@ -143,7 +143,7 @@ class Desk:
 
         Raises:
             NotFound: no such piece, or a fix that is not offered any more.
-            PlanError: as for change.
+            PlanError, OutOfRange: as for change.
         """
         now = self.open(key)
         about = (f for f in now.plan.findings if f.code == code and note in f.notes)

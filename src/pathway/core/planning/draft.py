@@ -44,7 +44,7 @@ class Draft:
 
         Raises:
             ScoreError: nothing to bow, or a note outside the instrument.
-            PlanError: passages or strings that cannot be.
+            PlanError, OutOfRange: passages or strings that cannot be.
         """
         shapes = shapes_in(locks or {})
         asks = asks_of(part, settings, rig.instrument)

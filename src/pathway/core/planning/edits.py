@@ -14,7 +14,7 @@ from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
-from pathway.errors import NotFound, PlanError
+from pathway.errors import PlanError
 
 LEAST_STROKE = 0.005  # that can be set by hand [m]
 
@@ -91,7 +91,7 @@ def edited_locks(plan: Plan, edit: Edit) -> dict[str, Lock]:
         PlanError: a value that cannot be meant; names the place.
     """
     locks = dict(plan.locks)
-    notes = [_bowed(plan, note) for note in edit.notes]
+    notes = [plan.bowed_note(note) for note in edit.notes]
     if edit.what is What.ALL:
         return {n: lock for n, lock in locks.items() if n not in _with_strokes(plan, notes)}
     if edit.what is What.HOLD:
@@ -126,13 +126,6 @@ def label_of(plan: Plan, edit: Edit) -> str:
     if edit.step is not None:
         return f"{where}: {name} {'more' if edit.step > 0 else 'less'}"
     return f"{where}: {name} {edit.value}"
-
-
-def _bowed(plan: Plan, note: str) -> NotePlan:
-    found = plan.note.get(note)
-    if found is None or found.stroke is None:
-        raise NotFound("There is no bowed note there", advice="Choose another note.")
-    return found
 
 
 def _with_strokes(plan: Plan, notes: Sequence[NotePlan]) -> set[str]:

@@ -139,7 +139,7 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
         locks: the player's, by the id of a stroke's first note.
 
     Raises:
-        PlanError: a lock in the middle of a stroke, or off the hair.
+        OutOfRange: a locked place off the hair.
     """
     costs = problem.direction_costs.copy()
     links = {Link.CHANGE: problem.change.copy(), Link.HOOK: problem.hook.copy(), Link.RETAKE: problem.retake.copy()}

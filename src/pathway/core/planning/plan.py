@@ -12,6 +12,7 @@ from pathway.core.planning.wishes import Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
+from pathway.errors import NotFound
 
 
 class Tone(StrEnum):
@@ -246,6 +247,17 @@ class Plan:
     def note(self) -> dict[str, NotePlan]:
         """Return the notes by id."""
         return {note.id: note for note in self.notes}
+
+    def bowed_note(self, id_: str) -> NotePlan:
+        """Return a note under the bow.
+
+        Raises:
+            NotFound: there is no such note, or it is plucked.
+        """
+        found = self.note.get(id_)
+        if found is None or found.stroke is None:
+            raise NotFound("There is no bowed note there", advice="Choose another note.")
+        return found
 
     @cached_property
     def stroke_index(self) -> dict[str, int]:

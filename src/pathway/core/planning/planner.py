@@ -36,6 +36,7 @@ def plan_part(
     Raises:
         ScoreError: the part cannot be planned on this rig.
         PlanError: the wishes contradict each other, leave no way, or the result breaks a rule of plans.
+        OutOfRange: a wish with a number no player can mean, or a place off the hair.
     """
     kept = checked_locks(part, locks)
     draft = Draft.of(part, rig, settings or Settings(), kept)
@@ -51,6 +52,7 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
 
     Raises:
         PlanError: the locks contradict each other or leave no way.
+        OutOfRange: a locked place off the hair.
     """
     kept = checked_locks(plan.part, locks)
     draft, path, changed = _reshaped(plan, kept)
@@ -121,6 +123,7 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
 
     Raises:
         PlanError: the locks contradict the path.
+        OutOfRange: a locked place off the hair.
     """
     kept = checked_locks(plan.part, locks)
     draft, _, _ = _reshaped(plan, kept)

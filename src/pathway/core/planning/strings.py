@@ -92,6 +92,7 @@ def choose_strings(
 
     Raises:
         ScoreError: a note lies outside the instrument; names the first one.
+        PlanError: the locked strings cannot hold their notes.
     """
     notes = [note for segment in segments for note in segment.notes]
     if not notes:

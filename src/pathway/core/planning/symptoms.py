@@ -80,9 +80,9 @@ def causes(plan: Plan, note: str, heard: Heard) -> tuple[Cause, ...]:
     """Return the causes of what is heard on a bowed note, the likeliest first.
 
     Raises:
-        KeyError: there is no such bowed note.
+        NotFound: there is no such bowed note.
     """
-    planned = plan.note[note]
+    planned = plan.bowed_note(note)
     stroke = plan.stroke[planned.stroke or ""]
     k = plan.stroke_index[stroke.id]
     place = _Place(plan, planned, stroke, plan.strokes[k - 1] if k else None)

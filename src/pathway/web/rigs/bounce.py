@@ -73,6 +73,7 @@ class BounceView:
 
         Raises:
             RigError: too few places, or rates that no bow gives.
+            OutOfRange: a place off the hair.
         """
         return calibrated(self.bow, [(row.place / 100, row.tapped.rate) for row in self.measured])
 

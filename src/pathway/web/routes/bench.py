@@ -5,7 +5,6 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import Response
 
-from pathway.errors import NotFound
 from pathway.formats.patterns import Pattern, pattern_score
 from pathway.formats.score import ScoreFile
 from pathway.web.bench.ask import BenchAsk, ask_of, figure_of
@@ -28,9 +27,7 @@ def show_bench(
     title, planned, figure = "", None, None
     if piece is not None:
         now = desk.open(piece)
-        planned = now.plan.note.get(note or "")
-        if planned is None or planned.stroke is None:
-            raise NotFound("There is no bowed note there", advice="Choose another note.")
+        planned = now.plan.bowed_note(note or "")
         ask, title, figure = ask_of(now.plan, planned), now.piece.title, figure_of(now.plan, planned)
     view = BenchView(ask, desk.rigs.find(ask.rig).rig, planned, figure)
     context = {"view": view, "rigs": desk.rigs.names(), "piece": piece, "piece_title": title}

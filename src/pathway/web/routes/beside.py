@@ -7,7 +7,6 @@ from starlette.responses import JSONResponse, Response
 
 from pathway.core.planning.beats import beats_of
 from pathway.core.planning.symptoms import Heard, causes
-from pathway.errors import NotFound
 from pathway.web.compare import Comparison
 from pathway.web.routes.bowing import edited
 from pathway.web.routes.parts import DeskOf, IdOf, PagesOf
@@ -29,11 +28,10 @@ def show_ghost(request: Request, key: IdOf, note: str, code: str, fix: str, desk
 def hear(request: Request, key: IdOf, note: str, heard: Heard, desk: DeskOf, pages: PagesOf) -> Response:
     """What may cause what is heard on a note, the likeliest first; it is written down with the piece."""
     plan = desk.open(key).plan
-    if note not in plan.note or plan.note[note].stroke is None:
-        raise NotFound("There is no bowed note there", advice="Choose another note.")
+    found = causes(plan, note, heard)
     desk.notebook.hear(key, note, heard.value)
     earlier = desk.notebook.heard(key, note)[1:4]
-    context = {"causes": causes(plan, note, heard), "heard": heard.value, "earlier": earlier}
+    context = {"causes": found, "heard": heard.value, "earlier": earlier}
     return pages.render(request, "fragments/causes.html", context)
 
 
