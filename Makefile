@@ -13,8 +13,8 @@ help:
 	@echo "make assets  rebuild styles, scripts, fonts and the schema (needs Node)"
 	@echo "make shots   refresh docs/screenshots from the demo data"
 
-LOOPS := $(wildcard src/pathway/core/planning/*_loop.pyx)
-BUILT := $(wildcard src/pathway/core/planning/*_loop.*.so)
+LOOPS := $(shell find src -name "*_loop.pyx")
+BUILT := $(shell find src -name "*_loop.*.so")
 ifneq ($(words $(LOOPS)),$(words $(BUILT)))
 $(V)/.run: compile # a compiled loop is missing
 endif

@@ -12,7 +12,7 @@ import uvicorn
 from playwright.sync_api import sync_playwright
 
 from pathway.web.app import create_app
-from pathway.web.settings import AppSettings
+from pathway.web.config import AppSettings
 
 TARGET = Path(__file__).parent.parent / "docs/screenshots"
 SHOTS = {

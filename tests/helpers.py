@@ -6,10 +6,10 @@ import numpy as np
 
 from pathway.core.music import Clock, Part
 from pathway.core.planning import Plan, Settings, plan_part
-from pathway.core.planning.asks import asks_of
-from pathway.core.planning.path_problem import Path, PathProblem
-from pathway.core.planning.segments import Segment
-from pathway.core.planning.stroke_reader import segments_of
+from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.strokes.asks import asks_of
+from pathway.core.planning.strokes.reader import segments_of
+from pathway.core.planning.strokes.segments import Segment
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction

@@ -36,6 +36,14 @@ def test_error_texts_say_what_where_and_what_to_do() -> None:
     )
 
 
+def test_tests_stand_as_the_sources_do() -> None:
+    """Every folder of tests has its room in the house, but for the journeys in the browser."""
+    tests = {path.parent.relative_to(ROOT / "tests") for path in (ROOT / "tests").rglob("test_*.py")}
+    assert len(tests) > 10
+    rooms = {path.parent.relative_to(ROOT / "src/pathway") for path in (ROOT / "src/pathway").rglob("*.py")}
+    assert tests - rooms == {Path("browser")}
+
+
 def test_no_tracked_file_names_a_registry() -> None:
     """Locks hold hashes, not addresses."""
     words = "|".join(("pypi" + r"\.org", "python" + "hosted", "registry" + r"\.npmjs", "deb" + r"\.debian"))

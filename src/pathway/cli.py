@@ -16,11 +16,11 @@ from rich.console import Console
 from rich.progress import Progress, SpinnerColumn, TextColumn, TimeElapsedColumn
 from rich.table import Table
 
+from pathway.core.guide.descriptions import DESCRIPTIONS, Description
 from pathway.core.music import Part
 from pathway.core.planning import Plan, Settings, Style, plan_part
-from pathway.core.planning.symptoms import Heard, causes
+from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.rig import PRESETS, Rig, preset
-from pathway.core.technique.descriptions import DESCRIPTIONS, Description
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, PathwayError, ScoreError
 from pathway.formats.musicxml import write_bow_marks
@@ -262,7 +262,7 @@ def serve(
     import uvicorn  # noqa: PLC0415 - planning on the command line does not need the web
 
     from pathway.web.app import create_app  # noqa: PLC0415
-    from pathway.web.settings import AppSettings  # noqa: PLC0415
+    from pathway.web.config import AppSettings  # noqa: PLC0415
 
     plain = AppSettings()
     settings = AppSettings(data=data or plain.data, demo=demo, hosts=(*plain.hosts, host))

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from rich.console import Group, RenderableType
 from rich.table import Table
 
-from pathway.core.planning.symptoms import Cause
+from pathway.core.guide.descriptions import Description
+from pathway.core.planning.advice.symptoms import Cause
 from pathway.core.rig import Rig
-from pathway.core.technique.descriptions import Description
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.formats.plan_document import PlanDocument
 

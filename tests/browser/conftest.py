@@ -13,7 +13,7 @@ import uvicorn
 from playwright.sync_api import Browser, ConsoleMessage, Page, sync_playwright
 
 from pathway.web.app import create_app
-from pathway.web.settings import AppSettings
+from pathway.web.config import AppSettings
 
 ARGS = (
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",

@@ -5,7 +5,7 @@ from fractions import Fraction
 import pytest
 
 from pathway.core.music import Clock, Dynamic, Hairpin, Mark, Measure, Part, TempoMark, dynamic_of, pitch_name
-from pathway.core.planning.levels import LevelCurve
+from pathway.core.planning.strokes.levels import LevelCurve
 from tests.helpers import part_of
 
 

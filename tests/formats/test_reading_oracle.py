@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from pathway.core.music import Part
 from pathway.core.planning import plan_part
-from pathway.core.planning.path_problem import Link
 from pathway.core.planning.validate import problems_of
+from pathway.core.planning.wishes import Link
 from pathway.core.rig import preset
 from pathway.errors import ScoreError
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig

@@ -5,8 +5,7 @@ import json
 import pytest
 
 from pathway.core.planning import Lock, Passage
-from pathway.core.planning.path_problem import Link
-from pathway.core.planning.wishes import Break, Colour, Profile, Relation, Stress, Style
+from pathway.core.planning.wishes import Break, Colour, Link, Profile, Relation, Stress, Style
 from pathway.core.rig.bow import Direction
 from pathway.errors import PlanError
 from pathway.formats.wishes_document import (

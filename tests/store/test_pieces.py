@@ -9,8 +9,7 @@ from alembic.config import Config
 from sqlalchemy import create_engine, inspect, text
 
 from pathway.core.planning import Lock, Passage, Plan, Settings, Style
-from pathway.core.planning.path_problem import Link
-from pathway.core.planning.wishes import Break, Relation, Stress
+from pathway.core.planning.wishes import Break, Link, Relation, Stress
 from pathway.core.rig.bow import Direction
 from pathway.errors import Conflict, NotFound
 from pathway.store import NewPiece, Pieces, Revision, open_database

@@ -7,7 +7,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from pathway.web.app import create_app
-from pathway.web.settings import AppSettings
+from pathway.web.config import AppSettings
 
 
 @pytest.fixture
@@ -22,3 +22,9 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     """The app with the demo pieces."""
     with TestClient(create_app(AppSettings(tmp_path_factory.mktemp("demo"), demo=True))) as client:
         yield client
+
+
+@pytest.fixture
+def shelf(tmp_path: Path) -> TestClient:
+    """The app with the demo pieces, for tests that change what is set once."""
+    return TestClient(create_app(AppSettings(tmp_path, demo=True)))

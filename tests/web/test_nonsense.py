@@ -11,8 +11,8 @@ from fastapi.testclient import TestClient
 from httpx2 import Response
 from pydantic import BaseModel
 
+from pathway.core.guide.measuring import MEASURES, string_measures
 from pathway.core.rig import preset
-from pathway.core.technique.measuring import MEASURES, string_measures
 
 NONSENSE = ("", "nonsense\x00[[", "-1", "nan", "9" * 25)
 SOUND = {

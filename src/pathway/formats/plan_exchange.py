@@ -9,12 +9,12 @@ import math
 
 from pathway.core.music import pitch_name
 from pathway.core.physics.lever import GRAVITY
-from pathway.core.planning.balance import balance_of
-from pathway.core.planning.fixes import Fix, fixes_for
-from pathway.core.planning.path_problem import Link
+from pathway.core.planning.advice.balance import balance_of
+from pathway.core.planning.advice.fixes import Fix, fixes_for
+from pathway.core.planning.advice.tempi import tempo_range
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
-from pathway.core.planning.tempi import tempo_range
 from pathway.core.planning.validate import problems_in
+from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
 from pathway.formats.plan_document import (
     BalanceDoc,

@@ -10,11 +10,11 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.core.music import Event, Part
-from pathway.core.planning.path_problem import Link
 from pathway.core.planning.wishes import (
     Break,
     Colour,
     Exit,
+    Link,
     Lock,
     Passage,
     Profile,

@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from pathway.core.technique.schools import School
+from pathway.core.guide.cues import School
 from pathway.store.models import ChoiceRow
 
 _NAME = "player"

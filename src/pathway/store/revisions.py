@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import TypeAdapter
 
 from pathway.core.planning import Lock, Settings
-from pathway.core.planning.path_problem import Path
+from pathway.core.planning.path.problem import Path
 
 _SETTINGS, _LOCKS = TypeAdapter(Settings), TypeAdapter(tuple[Lock, ...])
 

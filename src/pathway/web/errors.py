@@ -6,7 +6,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from pathway.errors import Conflict, NotFound, OutOfRange, PathwayError, PlanError, RigError, ScoreError, TooLarge
-from pathway.web.pages import Pages
+from pathway.web.shared.pages import Pages
 
 STATUS: dict[type[PathwayError], int] = {
     TooLarge: 413,
@@ -29,7 +29,7 @@ def add_error_pages(app: FastAPI, pages: Pages) -> None:
     """Answer every refusal in words: a message where a fragment was asked for, else a page."""
 
     def answer(request: Request, text: str, status: int) -> Response:
-        name = "fragments/message.html" if request.headers.get("HX-Request") else "error.html"
+        name = "shared/message.html" if request.headers.get("HX-Request") else "shared/error.html"
         response = pages.render(request, name, {"message": text, "status": status}, status_code=status)
         response.headers["HX-Retarget"] = "#message"
         response.headers["HX-Reswap"] = "innerHTML"

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from pathway.core.arrays import FloatArray, Floats
 from pathway.core.physics.lever import weight_moment
-from pathway.core.physics.string import FRICTION_DROP, FloatArray, Floats
+from pathway.core.physics.string import FRICTION_DROP
 from pathway.core.rig.bow import Bow
 
 Flags = bool | NDArray[np.bool_]  # one or many

@@ -10,9 +10,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from pathway.core.arrays import FloatArray, Floats
 from pathway.core.physics.hair import hair_stiffness
 from pathway.core.physics.lever import weight_moment
-from pathway.core.physics.string import FloatArray, Floats
 from pathway.core.rig.bow import Bow
 from pathway.errors import OutOfRange, RigError
 

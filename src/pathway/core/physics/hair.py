@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from pathway.core.physics.string import FloatArray, Floats
+from pathway.core.arrays import FloatArray, Floats
 from pathway.core.rig.bow import Bow
 
 _TILTS = np.radians([0.0, 15.0, 30.0, 45.0])

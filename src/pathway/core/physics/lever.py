@@ -1,6 +1,6 @@
 """The moment the hand gives the bow. It touches nothing but hand and string. SI units."""
 
-from pathway.core.physics.string import Floats
+from pathway.core.arrays import Floats
 from pathway.core.rig.bow import Bow, Hold
 
 GRAVITY = 9.81  # [m/s²]

@@ -8,6 +8,7 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from pathway.core.arrays import FloatArray, Floats
 from pathway.core.rig.instrument import Instrument
 from pathway.errors import OutOfRange
 
@@ -19,9 +20,6 @@ LANES = 6
 STOPPED = 1.25  # a stopped string needs this much more than the least force of an open one
 WIDEST_LOOP = 0.45  # β on the loop of a harmonic, at most [1]
 AIRY, CORE_FROM, PRESSED = 0.08, 0.15, 0.92  # borders of the tone in the window [1]
-
-FloatArray = NDArray[np.float64]
-Floats = float | FloatArray  # one value or many; results have the broadcast shape
 
 
 @dataclass(frozen=True, slots=True)
@@ -212,3 +210,13 @@ def lane_of(beta: Floats, furthest: Floats) -> NDArray[np.int64]:
     share = np.log(furthest / beta) / np.log(furthest / CLOSEST)
     lanes: NDArray[np.int64] = np.clip(np.floor(share * LANES) + 1, 1, LANES).astype(np.int64)
     return lanes
+
+
+PLAIN_SPEED = 0.27  # of a plain mezzo-forte [m/s]
+
+
+def plain_place(instrument: Instrument, string: int) -> float:
+    """Return β of a plain mezzo-forte on an open string [1]."""
+    open_string = SoundingString.of(instrument, string, 0)
+    wanted = PLAIN_SPEED * open_string.heaviness / instrument.drive_mf
+    return min(max(wanted, CLOSEST), open_string.furthest)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.timing import clock_of
+from pathway.core.planning.strokes.timing import clock_of
 
 
 @dataclass(frozen=True, slots=True)

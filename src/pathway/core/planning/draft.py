@@ -7,16 +7,17 @@ from functools import cached_property
 
 import numpy as np
 
+from pathway.core.arrays import BoolArray, IntArray
 from pathway.core.music import Part
-from pathway.core.planning.asks import Ask, asks_of
-from pathway.core.planning.company import Seam, seams_of, twins_of
-from pathway.core.planning.fitting import fitted
-from pathway.core.planning.path_problem import BoolArray, IntArray, PathProblem, joined
-from pathway.core.planning.path_wishes import problem_of, with_wishes
-from pathway.core.planning.segments import HALF_BAR, Segment, rates_of
-from pathway.core.planning.strings import Placement, choose_strings
-from pathway.core.planning.stroke_reader import Known, read_again, segments_of
-from pathway.core.planning.timing import clock_of
+from pathway.core.planning.path.company import Seam, seams_of, twins_of
+from pathway.core.planning.path.costs import problem_of, with_wishes
+from pathway.core.planning.path.problem import PathProblem, joined
+from pathway.core.planning.strokes.asks import Ask, asks_of
+from pathway.core.planning.strokes.fitting import fitted
+from pathway.core.planning.strokes.reader import Known, read_again, segments_of
+from pathway.core.planning.strokes.segments import HALF_BAR, Segment, rates_of
+from pathway.core.planning.strokes.strings import Placement, choose_strings
+from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction

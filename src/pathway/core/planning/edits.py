@@ -7,9 +7,9 @@ from enum import StrEnum
 
 from pathway.core.physics.hair import MOST_TILT
 from pathway.core.physics.string import LANES
-from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
-from pathway.core.planning.wishes import MOST_FORCE, Break, Exit, Lock, Profile
+from pathway.core.planning.wish_checks import MOST_FORCE
+from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading

@@ -7,8 +7,8 @@ from functools import cached_property
 
 from pathway.core.music import Part
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.path_problem import Link, Path, PathProblem
-from pathway.core.planning.wishes import Lock, Profile
+from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.wishes import Link, Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord

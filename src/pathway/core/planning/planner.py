@@ -7,17 +7,22 @@ from dataclasses import replace
 import numpy as np
 
 from pathway.core.music import Part
-from pathway.core.planning.assemble import assemble
-from pathway.core.planning.company import company_costs, with_company
 from pathway.core.planning.draft import Draft, shapes_in, shared_ends
-from pathway.core.planning.hair_path import find_path, find_path_around
-from pathway.core.planning.path_grid import COARSE, Impasse, grid_path
-from pathway.core.planning.path_problem import Path, PathProblem
-from pathway.core.planning.path_refine import ROUGH, refine
-from pathway.core.planning.path_wishes import with_inertia
-from pathway.core.planning.plan import Plan
+from pathway.core.planning.findings import find
+from pathway.core.planning.notes.crossings import crossings_of
+from pathway.core.planning.notes.from_path import strokes_and_notes
+from pathway.core.planning.notes.totals import total_up
+from pathway.core.planning.path.company import company_costs, with_company
+from pathway.core.planning.path.costs import with_inertia
+from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
+from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.path.refine import ROUGH, refine
+from pathway.core.planning.path.search import find_path, find_path_around
+from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.validate import problems_of
-from pathway.core.planning.wishes import Lock, Settings, checked_locks
+from pathway.core.planning.wish_checks import checked_locks
+from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
 from pathway.errors import PlanError
 
@@ -177,3 +182,36 @@ def _clash(draft: Draft, k: int) -> PlanError:
     """Name the strokes whose locks cannot be kept together."""
     names = [draft.part.place(draft.segments[i].notes[0].event) for i in (k - 1, k) if i >= 0]
     return PlanError(f"The locks leave no way for the bow at {' and '.join(names)}", advice="Unlock one of them.")
+
+
+def assemble(
+    draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None = None
+) -> Plan:
+    """Return the plan that a hair path makes of a draft; what a known plan of the same draft says is kept."""
+    strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
+    crossings = crossings_of(draft.rig, strokes, bowed, known)
+    return Plan(
+        draft=draft,
+        locks=locks,
+        path=path,
+        strokes=strokes,
+        notes=_with_plucked(draft, bowed),
+        crossings=crossings,
+        findings=find(draft, problem, path, strokes, bowed, crossings),
+        totals=total_up(draft, strokes, bowed),
+    )
+
+
+def _with_plucked(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, ...]:
+    part = draft.part
+    plucked = [event for event in part.events if event.plucked]
+    if not plucked:
+        return bowed
+    clock = clock_of(part, draft.settings)
+    rest = []
+    for event in plucked:
+        measure, onset = part.measures[event.measure], clock.seconds(event.place)
+        length = clock.seconds(event.until) - onset
+        beat = measure.beat_of(event.place)
+        rest.append(NotePlan(event.id, measure.number, beat, onset, length, length, None))
+    return tuple(sorted((*bowed, *rest), key=lambda note: part.index[note.id]))

@@ -3,8 +3,8 @@
 from collections.abc import Iterator, Mapping, Sequence
 
 from pathway.core.physics.geometry import contact_shift
-from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.wishes import Link
 
 TOUCH = 1e-4  # places closer than this are the same [m]
 MOST_TOLD = 5

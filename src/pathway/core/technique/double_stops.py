@@ -15,15 +15,8 @@ from enum import StrEnum
 
 import numpy as np
 
-from pathway.core.physics.string import (
-    CORE_FROM,
-    FloatArray,
-    ForceWindow,
-    SoundingString,
-    StringRow,
-    force_window,
-    level_db,
-)
+from pathway.core.arrays import FloatArray
+from pathway.core.physics.string import CORE_FROM, ForceWindow, SoundingString, StringRow, force_window, level_db
 
 UNDER = 3.0  # that the second voice is wanted below the lead [dB]
 LEAD_LEVEL, SECOND_LEVEL, LEAD_PLACE, SECOND_PLACE = 3.0, 1.0, 20.0, 10.0

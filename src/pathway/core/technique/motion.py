@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from pathway.core.physics.string import FloatArray
-from pathway.core.technique.measuring import PLAIN_SPEED
+from pathway.core.arrays import FloatArray
+from pathway.core.physics.string import PLAIN_SPEED
 from pathway.core.technique.stroke_types import Contact, Start, StrokeType
 
 NOTES = 4  # that are shown

@@ -1,1 +1,6 @@
-"""The bench: one place of a piece, or two open strings, taken apart."""
+"""The bench: a double stop, a crossing or a chord taken apart."""
+
+from pathway.web.bench import routes
+
+__all__ = ["routers"]
+routers = (routes.router,)

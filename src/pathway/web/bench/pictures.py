@@ -6,32 +6,10 @@ from itertools import pairwise
 
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
-from pathway.web.sheet.pictures import signed
+from pathway.web.shared.bridge import HEIGHT, WIDTH, Bridge
+from pathway.web.shared.reading import signed
 
-SPACING = 92.0  # of neighbouring strings [px]
-WIDTH, HEIGHT = 560.0, 262.0
-TOP = 84.0  # of the arc
-REACH = 190.0  # of the bow to either side of where it touches
-
-
-class Bridge:
-    """The bridge in section, to scale, and where things lie on it [px]."""
-
-    def __init__(self, rig: Rig) -> None:
-        self.rig = rig
-        self.radius = rig.instrument.bridge_radius / rig.instrument.spacing * SPACING
-        self.cx, self.cy = WIDTH / 2, TOP + self.radius
-
-    def at(self, level: float, out: float = 0.0) -> tuple[float, float]:
-        """Return the place at a level [rad], so far outside the arc."""
-        radius = self.radius + out
-        return self.cx + radius * math.sin(level), self.cy - radius * math.cos(level)
-
-    def arc(self, low: float, high: float, out: float) -> str:
-        """Return an arc between two levels."""
-        (x0, y0), (x1, y1) = self.at(low, out), self.at(high, out)
-        radius = self.radius + out
-        return f"M{x0:.1f} {y0:.1f}A{radius:.1f} {radius:.1f} 0 0 1 {x1:.1f} {y1:.1f}"
+_REACH = 190.0  # of the bow to either side of where it touches [px]
 
 
 def bridge_picture(rig: Rig, level: float, bands: Sequence[float], touched: Sequence[int], on_page: str) -> str:
@@ -84,14 +62,14 @@ def _string_end(bridge: Bridge, i: int, level: float, played: bool, letter: str)
 
 def _bow(bridge: Bridge, level: float) -> str:
     """The bow lies flat above the middle of the bridge and is turned about its centre."""
-    y = bridge.cy - bridge.radius - 9
-    x = bridge.cx
+    x, y = bridge.cx, bridge.cy - bridge.radius - 9
+    left, right = x - _REACH, x + _REACH
     return (
         f'<g class="bow-turned" transform="rotate({math.degrees(level):.2f} {bridge.cx:.1f} {bridge.cy:.1f})">'
-        f'<rect class="grip" x="{x - REACH:.1f}" y="{y - 40:.1f}" width="{2 * REACH}" height="56"/>'
-        f'<path class="bow-stick" d="M{x - REACH:.1f} {y - 14:.1f}Q{x:.1f} {y - 8:.1f} {x + REACH:.1f} {y - 18:.1f}"/>'
-        f'<path class="hair-across" d="M{x - REACH:.1f} {y:.1f}H{x + REACH:.1f}"/>'
-        f'<rect class="bow-frog" x="{x + REACH - 22:.1f}" y="{y - 17:.1f}" width="22" height="17"/></g>'
+        f'<rect class="grip" x="{left:.1f}" y="{y - 40:.1f}" width="{2 * _REACH}" height="56"/>'
+        f'<path class="bow-stick" d="M{left:.1f} {y - 14:.1f}Q{x:.1f} {y - 8:.1f} {right:.1f} {y - 18:.1f}"/>'
+        f'<path class="hair-across" d="M{left:.1f} {y:.1f}H{right:.1f}"/>'
+        f'<rect class="bow-frog" x="{right - 22:.1f}" y="{y - 17:.1f}" width="22" height="17"/></g>'
     )
 
 

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from pathway.core.guide.cues import School, level_cue
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import (
     crossing_angle,
@@ -14,17 +15,16 @@ from pathway.core.physics.geometry import (
     stick_turn,
     strings_at,
 )
+from pathway.core.planning.notes.two_strings import TwoStrings, single_band
 from pathway.core.planning.plan import NotePlan
-from pathway.core.planning.two_strings import TwoStrings, single_band
 from pathway.core.rig import Rig
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.double_stops import UNDER, Shared
 from pathway.core.technique.hand_loops import Figure, hand_loop
-from pathway.core.technique.schools import School, level_cue
 from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
 from pathway.web.bench import pictures
 from pathway.web.bench.ask import FIGURE_TIME, BenchAsk
-from pathway.web.sheet.pictures import signed
+from pathway.web.shared.reading import signed
 
 PLACES = (("frog", 0.08), ("middle", 0.5), ("tip", 0.92))  # shares of the hair at which crossings are shown
 

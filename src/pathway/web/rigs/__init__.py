@@ -1,1 +1,6 @@
-"""The rig room: what the player holds, in pictures and numbers."""
+"""The rig room, and the station Rig."""
+
+from pathway.web.rigs import routes, station
+
+__all__ = ["routers"]
+routers = (routes.router, station.router)

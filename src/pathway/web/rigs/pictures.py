@@ -5,9 +5,9 @@ from collections.abc import Sequence
 
 from pathway.core.physics.bounce import Bounce
 from pathway.core.physics.lever import GRAVITY, effortless_place
+from pathway.core.physics.string import plain_place
 from pathway.core.rig.instrument import Rig
-from pathway.core.technique.measuring import plain_place
-from pathway.web.bench.pictures import HEIGHT, Bridge
+from pathway.web.shared.bridge import HEIGHT, Bridge
 
 LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
 RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told

@@ -5,10 +5,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.physics.geometry import square_tolerance
-from pathway.core.physics.string import SoundingString, swing
+from pathway.core.physics.string import PLAIN_SPEED, SoundingString, plain_place, swing
 from pathway.core.rig.arm import Arm, Reach, reach_of
 from pathway.core.rig.instrument import frequency
-from pathway.core.technique.measuring import PLAIN_SPEED, plain_place
 from pathway.store import KnownRig
 
 

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from functools import cached_property
 
+from pathway.core.guide.measuring import MEASURES, Group, Measure, effect_of, string_measures
 from pathway.core.rig import Rig, preset
-from pathway.core.technique.measuring import MEASURES, Group, Measure, effect_of, string_measures
 from pathway.errors import PathwayError
 from pathway.formats.rig_document import revised, rig_document
 from pathway.store import KnownRig

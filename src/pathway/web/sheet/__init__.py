@@ -1,1 +1,6 @@
-"""From a plan and an engraved line to a picture; no input or output."""
+"""The sheet, the station Bowing: a plan under its engraved line, edits, and what lies beside."""
+
+from pathway.web.sheet import beside, routes
+
+__all__ = ["routers"]
+routers = (routes.router, beside.router)

@@ -5,30 +5,20 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 
+from pathway.core.guide.cues import School, chord_cue, crossing_cue, end_cue, level_cue, limb_cue, start_cue, weight_cue
 from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
-from pathway.core.planning.path_problem import Link
+from pathway.core.planning.advice.reasons import reasons_for
 from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
-from pathway.core.planning.reasons import reasons_for
-from pathway.core.planning.wishes import Exit, Profile
+from pathway.core.planning.wishes import Exit, Link, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
-from pathway.core.technique.schools import (
-    School,
-    chord_cue,
-    crossing_cue,
-    end_cue,
-    level_cue,
-    limb_cue,
-    start_cue,
-    weight_cue,
-)
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
+from pathway.web.shared.reading import signed
 from pathway.web.sheet import pictures
-from pathway.web.sheet.pictures import signed
 
 
 @dataclass(frozen=True, slots=True)

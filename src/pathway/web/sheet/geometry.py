@@ -9,8 +9,8 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
-from pathway.core.planning.path_problem import Link
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Plan, StrokePlan
+from pathway.core.planning.wishes import Link
 from pathway.formats.staves import System
 from pathway.web.sheet.look import WHOLE, Look
 

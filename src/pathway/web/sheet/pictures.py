@@ -137,11 +137,3 @@ def _sounding(note: NotePlan, instrument: Instrument) -> SoundingString:
 def pitches(note: NotePlan) -> str:
     """Return the note's pitches for its title."""
     return " ".join(pitch_name(voice.midi) for voice in note.voices)
-
-
-def signed(value: float, digits: int) -> str:
-    """Return a number with a true minus or plus; nothing is never negative."""
-    text = f"{abs(value):.{digits}f}"
-    if float(text) == 0:
-        return text
-    return ("−" if value < 0 else "+") + text

@@ -5,19 +5,19 @@ from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
+from pathway.core.guide.cues import School
+from pathway.core.planning.advice.symptoms import Heard
+from pathway.core.planning.advice.tempi import TempoRange, tempo_range
 from pathway.core.planning.plan import Finding, Plan
-from pathway.core.planning.symptoms import Heard
-from pathway.core.planning.tempi import TempoRange, tempo_range
-from pathway.core.technique.schools import School
 from pathway.formats.staves import System
 from pathway.store import StoredPiece
+from pathway.web.shared.reading import signed
+from pathway.web.shared.way import Station, way_of
 from pathway.web.sheet.card import NoteCard
 from pathway.web.sheet.geometry import PlanIndex, system_height, tracks_of
 from pathway.web.sheet.look import WHOLE, Look
-from pathway.web.sheet.pictures import signed
 from pathway.web.sheet.svg import draw_tracks
-from pathway.web.tips import tip_for
-from pathway.web.way import Station, way_of
+from pathway.web.sheet.tips import tip_for
 
 AT_FIRST = 3  # lines on each side of the selected note's that a page comes with
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}

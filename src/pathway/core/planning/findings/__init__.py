@@ -10,7 +10,7 @@ from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.findings.strings import string_findings
 from pathway.core.planning.findings.technique import technique_findings
 from pathway.core.planning.findings.tone import tone_findings
-from pathway.core.planning.path_problem import Path, PathProblem
+from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan
 
 __all__ = ["find"]

@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from pathway.core.planning.company import FREE
+from pathway.core.arrays import BoolArray
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
-from pathway.core.planning.path_problem import BoolArray, Link
+from pathway.core.planning.path.company import FREE
 from pathway.core.planning.plan import Finding, Severity
+from pathway.core.planning.wishes import Link
 
 SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2
 STUCK_COUNT, STUCK_TIME, STUCK_WITHIN, STUCK_BEYOND = 3, 0.5, 0.2, 0.04  # strokes; [s]; of the hair; [m]

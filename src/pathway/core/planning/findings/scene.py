@@ -7,13 +7,15 @@ from functools import cached_property
 
 import numpy as np
 
-from pathway.core.physics.string import CLOSEST, FURTHEST, LANES, FloatArray
+from pathway.core.arrays import BoolArray, FloatArray
+from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.fitting import STARVED, TURNING_ROOM
-from pathway.core.planning.path_problem import BoolArray, Link, Path, PathProblem, way_before
+from pathway.core.planning.path.problem import Path, PathProblem, way_before
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan, Voice
-from pathway.core.planning.segments import Segment
-from pathway.core.planning.strings import Placement
+from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
+from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.strokes.strings import Placement
+from pathway.core.planning.wishes import Link
 
 NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
 EASY = 1.2  # times the slowest speed: slower is not at ease [1]

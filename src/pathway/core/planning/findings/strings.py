@@ -5,8 +5,8 @@ from collections.abc import Iterator, Sequence
 
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.planning.findings.scene import Scene
+from pathway.core.planning.notes.tone import tone_class
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, Tone, Voice
-from pathway.core.planning.tone import tone_class
 from pathway.core.technique.double_stops import LOST, OVERRUN
 from pathway.core.technique.voicings import trouble_with
 

@@ -7,9 +7,9 @@ import numpy as np
 
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT, Bounce
 from pathway.core.planning.findings.scene import Scene
+from pathway.core.planning.notes.onsets import fastest_catch
 from pathway.core.planning.plan import Finding, NotePlan, Severity
-from pathway.core.planning.starts import fastest_catch
-from pathway.core.planning.zones import bounce_place, bounce_room
+from pathway.core.planning.strokes.zones import bounce_place, bounce_room
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 

@@ -9,8 +9,8 @@ import numpy as np
 from pathway.core.physics.geometry import square_tolerance
 from pathway.core.physics.hair import MOST_TILT, WIDEST, hair_share
 from pathway.core.planning.findings.scene import Scene, where
+from pathway.core.planning.notes.onsets import join_stands_out
 from pathway.core.planning.plan import Finding, NotePlan, Severity, Tone
-from pathway.core.planning.starts import join_stands_out
 
 LEVEL_SHORT = -3.0  # [dB]
 STRAIN_SHARE, STRAIN_SECONDS, MINUTE = 0.8, 30.0, 60.0  # of the comfortable torque; [s]

@@ -1,0 +1,1 @@
+"""What is told to players: words, cues, ways to work, ways to measure."""

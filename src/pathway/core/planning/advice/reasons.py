@@ -1,0 +1,106 @@
+"""Why a stroke is as it is, read from the cost that found it: one line for each reason, the weightiest first."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from pathway.core.planning.path.costs import ACCENT, BAR_START, CHORD, GROWTH, HARD_WAY, PHRASE_START, UPBEAT
+from pathway.core.planning.plan import Plan, StrokePlan
+from pathway.core.planning.strokes.segments import HALF_BAR, Segment
+from pathway.core.planning.wishes import Link, Style
+
+SAVES, SPENDS = 0.85, 1.15  # of the preferred speed: slower and faster than habit [1]
+NEAR = 0.06  # of an end of the hair [m]
+MOST = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """One reason, and what it weighed in the cost."""
+
+    weight: float
+    text: str
+
+
+def reasons_for(plan: Plan, stroke: StrokePlan) -> list[str]:
+    """Return why a stroke goes where it goes, at most a few lines."""
+    k = plan.stroke_index[stroke.id]
+    segment = plan.draft.segments[k]
+    found = [*_direction(plan, stroke, segment, k), *_link(plan, stroke, k), *_length(plan, stroke, k)]
+    found += _place(plan, stroke, k)
+    return [reason.text for reason in sorted(found, key=lambda reason: -reason.weight)[:MOST]]
+
+
+def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iterator[Reason]:
+    word = plan.rig.word(stroke.direction)
+    if stroke.locked:
+        yield Reason(9.0, f"{word}: you set it")
+        return
+    if stroke.printed:
+        yield Reason(9.0, f"{word}: printed in the part")
+        return
+    strong = stroke.direction is plan.rig.strong
+    early = 3.0 if segment.ask.style is Style.EARLY else 1.0
+    if strong:
+        if segment.is_chord:
+            yield Reason(CHORD, f"a chord: {word}")
+        if segment.accented:
+            yield Reason(ACCENT, f"an accent: {word}")
+        if segment.starts_phrase:
+            yield Reason(PHRASE_START, f"begins a phrase: {word}")
+        if segment.strength >= HALF_BAR:
+            name = "first beat" if segment.first_of_bar else "strong beat"
+            yield Reason(segment.strength * early + BAR_START * segment.first_of_bar, f"{name}: {word}")
+    elif segment.upbeat:
+        yield Reason(UPBEAT, f"leads into the next bar: {word}")
+    if segment.grows and (stroke.direction < 0) == (segment.grows > 0):
+        yield Reason(GROWTH, f"{'grows' if segment.grows > 0 else 'fades'}: {word}")
+    costs = plan.problem.direction_costs[k]
+    chosen, other = (0, 1) if stroke.direction > 0 else (1, 0)
+    if costs[chosen] > costs[other] + 0.1:
+        yield Reason(float(costs[chosen] - costs[other]), "against the beat, to keep the bows around it even")
+    if any(c.to_note == stroke.id and c.sense == "easy" for c in plan.crossings):
+        yield Reason(HARD_WAY, "crosses the easy way round")
+
+
+def _link(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
+    if stroke.entry is Link.HOOK:
+        yield Reason(1.0, "hooked: a turn here would have to give back too much hair")
+    elif stroke.entry is Link.RETAKE:
+        way = 100 * abs(stroke.start - plan.strokes[k - 1].end)
+        rest = plan.problem.rest[k]
+        when = "in the rest" if rest > 0 else "in time taken from the note before"
+        yield Reason(1.2, f"comes back {way:.0f} cm {when}")
+
+
+def _length(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
+    problem = plan.problem
+    ratio = stroke.length / max(stroke.finish - stroke.begin, 1e-6) / float(problem.preferred[k])
+    off = float(np.log(ratio)) ** 2
+    if "end" in stroke.locks or "start" in stroke.locks:
+        yield Reason(8.0, "its hair is as you set it")
+    elif ratio < SAVES:
+        left = 100 * _ahead(plan, stroke)
+        why = "the hair ends there" if left < 100 * NEAR else "the bows after it need the hair"
+        yield Reason(off, f"saves hair: {why}")
+    elif ratio > SPENDS:
+        yield Reason(off, "takes more hair than its time, to come back from the end")
+
+
+def _ahead(plan: Plan, stroke: StrokePlan) -> float:
+    low, high = plan.rig.usable
+    return high - stroke.end if stroke.direction > 0 else stroke.end - low
+
+
+def _place(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
+    problem = plan.problem
+    middle = (stroke.start + stroke.end) / 2
+    if problem.zone_low[k] <= middle <= problem.zone_high[k]:
+        yield Reason(0.05, "lies where this way of playing is at home")
+    else:
+        side = "frog" if middle < problem.zone_low[k] else "tip"
+        beyond = 100 * abs(float(problem.beyond_zone(np.full(len(problem), middle))[k]))
+        yield Reason(
+            0.3, f"lies {beyond:.0f} cm nearer the {side} than it would by itself: the bows around it ask for it"
+        )

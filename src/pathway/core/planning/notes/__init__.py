@@ -1,0 +1,1 @@
+"""What every note gets of the hair: place, weight, tone, onset, crossing."""

@@ -1,0 +1,108 @@
+"""Every way from string to string in a plan."""
+
+import operator
+from collections.abc import Mapping, Sequence
+
+from pathway.core.physics.geometry import (
+    ALTERNATING,
+    ROLL_SPEED,
+    ROLL_TIME,
+    crossing_angle,
+    crossing_limb,
+    drift,
+    hand_travel,
+    is_hard_way,
+    stick_turn,
+)
+from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.core.planning.strokes.strings import rolls
+from pathway.core.planning.wishes import Link
+from pathway.core.rig.instrument import Rig
+
+THROUGH, EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
+
+
+def crossings_of(
+    rig: Rig, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Plan | None = None
+) -> tuple[Crossing, ...]:
+    """Return the crossings of a plan; those between two notes that a known plan holds too are taken from there."""
+    by_id = {stroke.id: stroke for stroke in strokes}
+    same = [False, *map(operator.is_, known.bowed if known else (), bowed)]  # one before the first, which is nowhere
+    same += [False] * (len(bowed) + 1 - len(same))
+    fresh = [i for i in range(1, len(bowed)) if not (same[i + 1] and same[i] and (same[i - 1] or i == 1))]
+    made = {
+        bowed[i].id: crossing_between(bowed[i - 1], bowed[i], bowed[i - 2] if i > 1 else None, by_id, rig)
+        for i in fresh
+    }
+    if known is None:
+        return tuple(crossing for crossing in made.values() if crossing)
+    found = [crossing for crossing in known.crossings if crossing.to_note not in made]
+    found += [crossing for crossing in made.values() if crossing]
+    place = {note.id: i for i, note in enumerate(bowed)}
+    return tuple(sorted(found, key=lambda crossing: place[crossing.to_note]))
+
+
+def crossing_between(
+    before: NotePlan, after: NotePlan, earlier: NotePlan | None, strokes: Mapping[str, StrokePlan], rig: Rig
+) -> Crossing | None:
+    """Return the crossing between neighbouring bowed notes, or None if they share a string.
+
+    Args:
+        before: the note the bow comes from.
+        after: the note it goes to.
+        earlier: the note before that, if any; back and forth makes one oscillation.
+        strokes: by id.
+        rig: instrument, bow and hand.
+    """
+    old, new = {v.string for v in before.voices}, {v.string for v in after.voices}
+    if old & new:
+        return None
+    source, target = min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))
+    angle = crossing_angle(rig.instrument, source, target)
+    travel = hand_travel(angle, before.end, rig.bow)
+    interval = after.onset - before.onset
+    silence = max(0.0, interval - before.sounding)
+    slurred = before.stroke == after.stroke
+    time = min(before.sounding, after.sounding) / 2 + silence
+    stays = slurred or strokes[after.stroke or ""].entry is not Link.RETAKE
+    rolling = stays and rolls(rig, source, target, slurred=slurred, silence=silence)
+    back = earlier is not None and {v.string for v in earlier.voices} == new and interval < ALTERNATING
+    turn = stick_turn(rig.instrument, source, target)
+    return Crossing(
+        from_note=before.id,
+        to_note=after.id,
+        from_string=source,
+        to_string=target,
+        angle=angle,
+        travel=travel,
+        time=time,
+        limb=crossing_limb(travel, 1 / max(interval, 1e-3)),
+        sense=_sense(before, after, target - source, interval, strokes, rig),
+        skips=abs(target - source) - 1,
+        how=_manner(time, slurred=slurred, rolls=rolling, skips=abs(target - source) > 1, back=back),
+        turn=turn,
+        drift=drift(after.end - after.start, turn),
+        shift=after.start - before.end if rolling else 0.0,
+        dip=ROLL_SPEED * min(before.speed, after.speed) if rolling else 0.0,
+        over=ROLL_TIME * (abs(target - source) - 1) if rolling else 0.0,
+    )
+
+
+def _manner(time: float, *, slurred: bool, rolls: bool, skips: bool, back: bool) -> str:
+    if skips:
+        return "roll" if rolls else "lift"
+    if back:
+        return "oscillation"
+    if not slurred:
+        return "change"
+    return "through" if time < THROUGH else "smooth" if time < EARLY else "early"
+
+
+def _sense(
+    before: NotePlan, after: NotePlan, step: int, interval: float, strokes: Mapping[str, StrokePlan], rig: Rig
+) -> str:
+    one, other = strokes[before.stroke or ""], strokes[after.stroke or ""]
+    separate = one is not other and len(one.notes) == len(other.notes) == 1
+    if not (separate and rig.hard_way and interval < ALTERNATING):
+        return "neutral"
+    return "hard" if is_hard_way(step, other.direction, rig.hard_way) else "easy"

@@ -1,0 +1,110 @@
+"""How every stroke begins, joins the next and ends: advice in seconds, and what is likely to be heard."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pathway.core.arrays import FloatArray
+from pathway.core.physics.attack import (
+    COME_BACK,
+    Wedge,
+    accent_force,
+    dip_time,
+    join_is_heard,
+    most_catches,
+    periods_to_speak,
+    rise_time,
+    wedge,
+)
+from pathway.core.planning.plan import NotePlan, Onset
+from pathway.core.planning.wishes import Link
+from pathway.core.rig.instrument import Rig, frequency
+from pathway.core.technique.stroke_types import Start, StrokeType
+
+TURNED_AT = 0.6  # of its speed a stroke still has over the last 2 cm before it turns; a player's habit [1]
+AUDIBLE_FROM = -5.0  # softer joins are not heard [dB]
+
+
+@dataclass(frozen=True, slots=True)
+class Sounds:
+    """What the onsets and ends of some notes depend on; arrays of one shape."""
+
+    impedance: FloatArray  # Z [kg/s]
+    loops: FloatArray  # in which the string sounds
+    frequency: FloatArray  # [Hz]
+    speed: FloatArray  # [m/s]
+    force: FloatArray  # [N]
+    greatest: FloatArray  # F_max [N]
+    beta: FloatArray
+    place: FloatArray  # q
+    sounding: FloatArray  # [s]
+    hair: FloatArray  # where the note begins [m]
+    gravity_share: FloatArray  # g₁ of its string
+
+    def at(self, rows: NDArray[np.int64]) -> "Sounds":
+        """Return some of them."""
+        return Sounds(*(getattr(self, field.name)[rows] for field in fields(self)))
+
+    @property
+    def wedge(self) -> Wedge:
+        """Return their clean starts."""
+        return wedge(self.force, self.beta * self.loops, self.frequency, self.impedance)
+
+
+def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[bool], rig: Rig) -> list[Onset]:
+    """Return how notes begin.
+
+    Args:
+        sounds: the notes.
+        kinds: their stroke types.
+        ringing: whether the string of each sounds already.
+        rig: instrument, bow and hand.
+    """
+    start, rings = sounds.wedge, np.array(ringing, bool)
+    caught = np.array([kind.start is Start.CATCH for kind in kinds], bool)
+    rise = rise_time(sounds.speed, start, sounds.sounding, rig.instrument.length)
+    clean = rings | caught | ((start.low <= start.high) & (sounds.speed / rise >= start.low))
+    speak = periods_to_speak(sounds.beta, sounds.place, rings, caught, clean) / sounds.frequency
+    strongest = accent_force(
+        sounds.force, sounds.greatest, sounds.hair, rig.bow, sounds.gravity_share, rig.torque_limit
+    )
+    attack = np.maximum(0.0, 20 * np.log10(strongest / sounds.force))
+    rows = zip(rise.tolist(), speak.tolist(), clean.tolist(), attack.tolist(), strict=True)
+    return [Onset(*row) for row in rows]
+
+
+def join_dips(sounds: Sounds, rig: Rig) -> FloatArray:
+    """Return how long the tone dips where the bow turns after notes [s]."""
+    return dip_time(TURNED_AT * sounds.speed, sounds.wedge, rig.instrument.length)
+
+
+def join_stands_out(dip: float, note: NotePlan, rig: Rig) -> bool:
+    """Whether a dip [s] of the tone after a note is heard."""
+    lead = note.lead
+    audible = note.target_db >= AUDIBLE_FROM
+    return audible and join_is_heard(dip, lead.beta, frequency(lead.midi), rig.instrument.length)
+
+
+def fastest_catch(note: NotePlan, kind: StrokeType) -> float | None:
+    """Return how many caught strokes a second a string takes [1/s]; None for other starts."""
+    if kind.start is not Start.CATCH or kind.catch == 0:
+        return None
+    return most_catches(note.lead.beta, frequency(note.lead.midi), kind.catch, max(kind.gap, 0.05))
+
+
+def exit_of(kind: StrokeType, following: Link | None, rest_after: float) -> str:
+    """Return how a stroke ends: joined, stopped, ringing or lifted."""
+    if following is Link.RETAKE:
+        return "lifted"
+    if kind.contact.value != "on":
+        return "ringing"
+    if rest_after > 0:
+        return "ringing"
+    return "stopped" if following is Link.HOOK or kind.gap > 0 else "joined"
+
+
+def exit_time(how: str, gap: float) -> float:
+    """Return what an ending takes [s]; gap is the silent time after the last note."""
+    return {"joined": 0.0, "stopped": gap, "ringing": 0.0, "lifted": gap + COME_BACK}[how]

@@ -1,0 +1,145 @@
+"""The tone of every voice under a hair path: place, force, level and colour. SI units, arrays of shape (V,)."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pathway.core.arrays import FloatArray
+from pathway.core.physics.lever import weight_moment
+from pathway.core.physics.string import (
+    AIRY,
+    CLOSEST,
+    PRESSED,
+    ForceWindow,
+    SoundingString,
+    StringRow,
+    brightness_octaves,
+    drive_for,
+    force_window,
+    lane_of,
+    level_db,
+)
+from pathway.core.planning.plan import Tone
+from pathway.core.planning.strokes.speeds import preferred_speed
+from pathway.core.rig.instrument import Rig
+
+QUIETER_DEEPER = 0.012  # softer notes are played a little higher in the window [1/dB]
+SOFT_DEEPER, FOCUSED_HIGHER = 0.12, 0.14  # in the window, for a whole step of colour
+PLACE_LIMITS = (0.20, 0.85)
+TOO_LIGHT = 0.25  # in the window; below it the place moves outward
+SEARCH = 16  # halvings when it does
+_CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
+
+
+@dataclass(frozen=True)
+class Voices:
+    """What is asked of every voice."""
+
+    strings: Sequence[SoundingString]
+    indices: Sequence[int]  # which open string each voice is on
+    speeds: FloatArray  # [m/s]
+    factors: FloatArray  # speed factor of the stroke type
+    targets: FloatArray  # [dB]
+    furthest_hair: FloatArray  # greatest x while it sounds [m]
+    colours: FloatArray  # −1 soft to 1 focused
+    ranges: FloatArray  # least and greatest β asked for; shape (V, 2)
+    forces: FloatArray  # set by the player; NaN where free [N]
+
+
+@dataclass(frozen=True)
+class ToneOfVoices:
+    """What becomes of every voice."""
+
+    beta: FloatArray
+    contact: FloatArray  # [m]
+    lane: NDArray[np.int64]
+    force: FloatArray  # [N]
+    window: ForceWindow
+    place: FloatArray  # q
+    level_db: FloatArray
+    brightness: FloatArray  # [octaves]
+
+
+def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
+    """Return place, force, level and colour of every voice.
+
+    A type with a speed factor takes its place from the speed without it: the factor is attack, not level.
+    """
+    instrument = rig.instrument
+    strings = StringRow.of(voices.strings)
+    drive = drive_for(voices.targets, instrument.drive_mf)
+    plain_speed = voices.speeds / voices.factors
+    wanted = plain_speed * strings.heaviness / drive
+    nearest, furthest = voices.ranges.T
+    place = wanted_place(voices.targets, voices.colours, rig)
+    cap = np.minimum(force_by_hand(voices, rig), instrument.comfort_force)
+    beta = _outward(np.clip(wanted, nearest, furthest), voices.speeds, cap, strings, furthest)
+    window = force_window(voices.speeds, beta, strings)
+    force = np.where(np.isnan(voices.forces), np.minimum(window.force(place), cap), voices.forces)
+    return ToneOfVoices(
+        beta=beta,
+        contact=beta * strings.length,
+        lane=lane_of(beta, strings.furthest),
+        force=force,
+        window=window,
+        place=window.place(force),
+        level_db=level_db(plain_speed / beta * strings.heaviness, instrument.drive_mf),
+        brightness=brightness_octaves(force, window.upper, plain_shares(rig)[np.asarray(voices.indices, int)]),
+    )
+
+
+def wanted_place(targets: FloatArray, colours: FloatArray, rig: Rig) -> FloatArray:
+    """Return q*, where in the force window a level [dB] and a colour (−1 soft to 1 focused) are at home."""
+    colour = np.where(colours < 0, SOFT_DEEPER, FOCUSED_HIGHER) * colours
+    place: FloatArray = np.clip(rig.instrument.plain_place - QUIETER_DEEPER * targets + colour, *PLACE_LIMITS)
+    return place
+
+
+def force_by_hand(voices: Voices, rig: Rig) -> FloatArray:
+    """Return the force [N] at which the hand's moment reaches its comfortable limit."""
+    shares = np.array([rig.instrument.strings[i].gravity_share for i in voices.indices])
+    own = weight_moment(rig.bow, 1.0) * shares
+    force: FloatArray = (rig.torque_limit + own) / (voices.furthest_hair + rig.bow.pivot)
+    return force
+
+
+def _outward(
+    beta: FloatArray, speeds: FloatArray, cap: FloatArray, strings: StringRow, furthest: FloatArray
+) -> FloatArray:
+    """Move the place out where the most force a player gives would be too light for it."""
+    light = np.flatnonzero(force_window(speeds, beta, strings).place(cap) < TOO_LIGHT)
+    if not light.size:
+        return beta
+    speeds, cap, strings = speeds[light], cap[light], strings.shaped(lambda array: array[light])
+    low, high = beta[light], np.maximum(furthest, beta)[light]
+    for _ in range(SEARCH):
+        middle = (low + high) / 2
+        still = force_window(speeds, middle, strings).place(cap) < TOO_LIGHT
+        low, high = np.where(still, middle, low), np.where(still, high, middle)
+    moved = beta.copy()
+    moved[light] = high
+    return moved
+
+
+@lru_cache(maxsize=16)
+def plain_shares(rig: Rig) -> FloatArray:
+    """F/F_max of a plain mezzo-forte on every open string; brightness is told against it."""
+    instrument = rig.instrument
+    speed = preferred_speed(instrument.drive_mf, instrument.drive_mf)
+    shares = []
+    for i in range(len(instrument.strings)):
+        string = SoundingString.of(instrument, i, 0)
+        beta = np.clip(speed * string.heaviness / instrument.drive_mf, CLOSEST, string.furthest)
+        window = force_window(speed, beta, string)
+        shares.append(float(window.force(instrument.plain_place) / window.upper))
+    return np.array(shares)
+
+
+def tone_class(place: float) -> Tone:
+    """Return what a place in the force window sounds like."""
+    if AIRY <= place <= PRESSED:
+        return _CORE
+    return Tone.AIRY if place < AIRY else Tone.PRESSED

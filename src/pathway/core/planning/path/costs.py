@@ -1,0 +1,247 @@
+"""From segments to the numbers the path's cost needs: speeds, zones, and what speaks for each direction.
+
+All weights are our choice, tried out on real parts. A cost that is *paid against* a direction is added to the other.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from pathway.core.arrays import FloatArray
+from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_way
+from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.strokes.segments import HALF_BAR, Segment
+from pathway.core.planning.strokes.speeds import speeds_of
+from pathway.core.planning.strokes.strings import Placement, nearest_strings, rolls
+from pathway.core.planning.strokes.zones import zones_of
+from pathway.core.planning.wishes import Link, Lock
+from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import Rig
+from pathway.core.technique.chords import REST, start_band
+from pathway.errors import OutOfRange
+
+TOUCH = 1e-9  # [m]
+BAR_START, ACCENT, CHORD, PHRASE_START = 0.4, 0.8, 1.0, 0.6
+UPBEAT, UPBEAT_AFTER_REST = 0.15, 0.9
+GROWTH, GROWTH_FROM = 0.25, 0.6  # cost; strokes longer than this [s]
+EARLY_STRENGTH, EARLY_WEAK, EARLY_EVENNESS = 3.0, 0.6, 0.5
+TURNED = 0.10  # for each direction an edit turns without being asked
+HARD_WAY = 0.5
+ROLL = 0.15  # over each silent string, where the bow stays on
+EVEN, EVEN_WEAK, EVEN_MEMORY, FORGET = 0.8, 1.8, 0.15, 0.05  # memory over a rest [s]
+SLOWING_RATIO = 1.1
+SHORT_NOTE, LONG_STROKE, LONG_SHORT = 0.45, 0.9, 1.9
+HOOK_BASE, HOOK, RETAKE_BASE, RETAKE, LINK_MEMORY = 0.08, 1.6, 0.12, 2.4, 0.3
+
+
+def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> PathProblem:
+    """Return the path problem of a part, before any sign or lock.
+
+    Args:
+        segments: K strokes to be.
+        placements: of every note of every segment, in order.
+        rig: instrument, bow and hand.
+    """
+    pairs = _with_placements(segments, placements)
+    speeds = speeds_of(segments, placements, rig)
+    drives, preferred = speeds.drive, speeds.preferred
+    moving = np.array([segment.moving for segment in segments])
+    zones = zones_of(segments, [placed[0] for _, placed in pairs], speeds.level_db, preferred * moving, rig)
+    rest = np.array([segment.rest_before for segment in segments])
+    factors = np.array([segment.kind.attack * segment.kind.breadth for segment in segments])
+    step = np.zeros(len(segments))
+    step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1])
+    by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in segments])
+    step[1:] = np.where(by_type[1:] | by_type[:-1], np.log(preferred[1:] / preferred[:-1]), step[1:])
+    speeding, slowing = _evenness(segments, moving, rest)
+    shift = _shifts(pairs, rig)
+    low, high = rig.usable
+    nowhere = np.full(len(segments), np.nan)
+    return PathProblem(
+        moving=moving,
+        preferred=preferred,
+        slowest=speeds.slowest,
+        fastest=speeds.fastest,
+        zone_low=zones[:, 0],
+        zone_high=zones[:, 1],
+        direction_costs=_direction_costs(segments, placements, rig),
+        start_bands=_start_bands(segments, rig),
+        rest=rest,
+        settle=np.array([REST if segment.is_chord else 0.0 for segment in segments]),
+        shift=shift,
+        change=ROLL * np.abs(shift) / rig.instrument.spacing,
+        hook=_hook_costs(segments) + ROLL * np.abs(shift) / rig.instrument.spacing,
+        retake=_retake_costs(segments),
+        speeding=speeding,
+        slowing=slowing,
+        wanted_step=step,
+        keep=np.array([segment.keep_back for segment in segments]),
+        pinned_start=nowhere,
+        pinned_end=nowhere,
+        low=low,
+        high=high,
+    )
+
+
+def _start_bands(segments: Sequence[Segment], rig: Rig) -> FloatArray:
+    """Where chords begin at best; shape (K, 2, 2)."""
+    bands = np.full((len(segments), 2, 2), (-np.inf, np.inf))
+    for k, segment in enumerate(segments):
+        if segment.is_chord:
+            bands[k] = [start_band(way, segment.level_db, rig) for way in (Direction.DOWN, Direction.UP)]
+    return bands
+
+
+def _shifts(pairs: Sequence[tuple[Segment, Sequence[Placement]]], rig: Rig) -> FloatArray:
+    """How far the contact moves between strokes where the bow rolls over silent strings [m]; shape (K,)."""
+    shifts = np.zeros(len(pairs))
+    for k in range(1, len(pairs)):
+        (before, there), (segment, here) = pairs[k - 1], pairs[k]
+        way = nearest_strings(there[-1], here[0])
+        last = before.notes[-1]
+        silence = segment.begin - last.begin - last.sounding
+        if way and rolls(rig, *way, slurred=False, silence=silence):
+            shifts[k] = contact_shift(rig.instrument, *way)
+    return shifts
+
+
+def _with_placements(
+    segments: Sequence[Segment], placements: Sequence[Placement]
+) -> list[tuple[Segment, Sequence[Placement]]]:
+    result, at = [], 0
+    for segment in segments:
+        result.append((segment, placements[at : at + len(segment.notes)]))
+        at += len(segment.notes)
+    return result
+
+
+def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> FloatArray:
+    """Weights of speeding up and of slowing down; shape (2, K)."""
+    memory = np.exp(-rest / EVEN_MEMORY)
+    memory[memory < FORGET] = 0.0
+    memory[0] = 0.0
+    weak = np.array([s.strength < HALF_BAR and not s.accented for s in segments])
+    ratio = np.append(0.0, np.log(moving[1:] / moving[:-1]))
+    speeding = np.where(weak, EVEN_WEAK, EVEN) * memory
+    slowing = EVEN * np.exp(-((ratio / SLOWING_RATIO) ** 2)) * memory
+    both: FloatArray = np.stack([speeding, slowing])
+    both *= np.where([s.early for s in segments], EARLY_EVENNESS, 1.0)
+    return both
+
+
+def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mapping[str, Lock]) -> PathProblem:
+    """Return the problem with printed signs and locks kept; locks win.
+
+    Args:
+        problem: of K strokes.
+        segments: the K strokes to be.
+        locks: the player's, by the id of a stroke's first note.
+
+    Raises:
+        OutOfRange: a locked place off the hair.
+    """
+    costs = problem.direction_costs.copy()
+    links = {Link.CHANGE: problem.change.copy(), Link.HOOK: problem.hook.copy(), Link.RETAKE: problem.retake.copy()}
+    starts, ends = problem.pinned_start.copy(), problem.pinned_end.copy()
+    for k, segment in enumerate(segments):
+        if segment.printed is None and segment.id not in locks:
+            continue
+        lock = locks.get(segment.id, _FREE)
+        fixed = lock.direction or segment.printed
+        if fixed is not None:
+            costs[k, 1 if fixed is Direction.DOWN else 0] = np.inf
+        if lock.link in links:
+            for link in links.keys() - {lock.link}:
+                links[link][k] = np.inf
+        starts[k] = _on_hair(lock.start, problem, starts[k])
+        ends[k] = _on_hair(lock.end, problem, ends[k])
+        if k and np.isnan(starts[k]) and lock.link in (Link.CHANGE, Link.HOOK):
+            starts[k] = (
+                ends[k - 1] + problem.shift[k]
+            )  # a joined stroke begins where a locked one ends, to the millimetre
+    return replace(
+        problem,
+        direction_costs=costs,
+        change=links[Link.CHANGE],
+        hook=links[Link.HOOK],
+        retake=links[Link.RETAKE],
+        pinned_start=starts,
+        pinned_end=ends,
+    )
+
+
+_FREE = Lock("")
+
+
+def _on_hair(place: float | None, problem: PathProblem, otherwise: float) -> float:
+    if place is None:
+        return otherwise
+    if not problem.low - TOUCH <= place <= problem.high + TOUCH:
+        raise OutOfRange("the locked place on the hair", 100 * place, 100 * problem.low, 100 * problem.high, "cm")
+    return min(max(place, problem.low), problem.high)
+
+
+def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
+    """Return the problem in which turning away from the path before an edit costs."""
+    costs = problem.direction_costs.copy()
+    costs[np.arange(len(costs)), np.where(before_edit.directions > 0, 1, 0)] += TURNED
+    return replace(problem, direction_costs=costs)
+
+
+def _direction_costs(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> FloatArray:
+    """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
+    costs = np.zeros((len(segments), 2))
+    strong = 0 if rig.strong is Direction.DOWN else 1
+    weak = 1 - strong
+    for k, segment in enumerate(segments):
+        if segment.early and segment.strength < HALF_BAR:
+            costs[k, strong] += EARLY_WEAK
+        else:
+            costs[k, weak] += segment.strength * (EARLY_STRENGTH if segment.early else 1.0)
+        costs[k, weak] += BAR_START * segment.first_of_bar + ACCENT * segment.accented
+        costs[k, weak] += CHORD * segment.is_chord + PHRASE_START * segment.starts_phrase
+        if segment.upbeat:
+            after_rest = segment.rest_before > 0 or k == 0
+            costs[k, strong] += UPBEAT + UPBEAT_AFTER_REST * after_rest
+        if segment.grows and segment.moving > GROWTH_FROM:
+            costs[k, 0 if segment.grows > 0 else 1] += GROWTH
+    _add_hard_ways(costs, segments, placements, rig)
+    return costs
+
+
+def _add_hard_ways(costs: FloatArray, segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> None:
+    """Fast separate notes over two strings: the higher string on a down-bow is the hard way on upheld rigs."""
+    if not rig.hard_way:
+        return
+    pairs = _with_placements(segments, placements)
+    for k in range(1, len(pairs)):
+        (before, there), (segment, here) = pairs[k - 1], pairs[k]
+        alone = len(before.notes) == 1 and len(segment.notes) == 1 and segment.rest_before == 0
+        step = here[0].lead_string - there[-1].lead_string
+        if alone and step and segment.begin - before.begin < ALTERNATING:
+            costs[k, 0 if is_hard_way(step, Direction.DOWN, rig.hard_way) else 1] += HARD_WAY
+
+
+def _hook_costs(segments: Sequence[Segment]) -> FloatArray:
+    costs = np.zeros(len(segments))
+    for k in range(1, len(segments)):
+        segment, before = segments[k], segments[k - 1]
+        weak = segment.strength < HALF_BAR
+        if weak and before.moving >= LONG_SHORT * segment.moving and len(segment.notes) == 1:
+            ease = 0.12
+        elif (weak and segment.moving < SHORT_NOTE and len(segment.notes) == 1) or segment.kind.gap > 0:
+            ease = 0.6
+        elif len(segment.notes) >= 3 or segment.moving > LONG_STROKE:
+            ease = 1.4
+        else:
+            ease = 1.0
+        costs[k] = HOOK * ease * np.exp(-segment.rest_before / LINK_MEMORY) + HOOK_BASE
+    return costs
+
+
+def _retake_costs(segments: Sequence[Segment]) -> FloatArray:
+    rest = np.array([s.rest_before for s in segments])
+    ease = np.array([0.6 if s.accented or s.is_chord else 1.0 for s in segments])
+    costs: FloatArray = RETAKE * ease * np.exp(-rest / LINK_MEMORY) + RETAKE_BASE
+    return costs

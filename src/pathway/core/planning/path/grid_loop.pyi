@@ -1,0 +1,20 @@
+from pathway.core.arrays import FloatArray, IntArray
+
+def cheapest(
+    by_length: FloatArray,
+    by_middle: FloatArray,
+    by_way: FloatArray,
+    by_ahead: FloatArray,
+    direction: FloatArray,
+    change: FloatArray,
+    hook: FloatArray,
+    by_start: FloatArray,
+    shift: IntArray,
+    speeding: FloatArray,
+    slowing: FloatArray,
+    log_speed: FloatArray,
+    wanted_step: FloatArray,
+    most: IntArray,
+    start: IntArray,
+    end: IntArray,
+) -> IntArray | int: ...

@@ -1,0 +1,249 @@
+"""Reads strokes off a part: groups of notes under one bow, on the clock and on the level curve."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from pathway.core.music import Clock, Event, Part
+from pathway.core.planning.strokes.asks import Ask
+from pathway.core.planning.strokes.levels import LATE, LevelCurve
+from pathway.core.planning.strokes.segments import FIRST_BEAT, HALF_BAR, Note, Segment, strength_of_event
+from pathway.core.planning.wishes import Break, Exit, Lock, Profile, Style
+from pathway.core.technique.notation import at_rate, contradiction, type_of
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+
+GRACE = 0.07  # time of a grace note, taken from its main note [s], our estimate
+GRACE_SHARE = 0.5  # most of the main note that its grace notes may take together
+SAME_PLACE = 1e-6  # [quarters]
+CHANGED_LEVEL = 1.0  # a stroke grows or fades if its ends differ by this [dB]
+_EVEN = Profile.EVEN  # looked up once: an enumeration looks its members up by name
+
+
+def group_into_strokes(part: Part, divides: Mapping[str, Break] | None = None) -> list[list[Event]]:
+    """Return the bowed events of each stroke, in order: ties and slurs joined, grace notes with their main.
+
+    Args:
+        part: the part as written.
+        divides: where the player begins a stroke, or goes on in one, against the page.
+    """
+    divides = divides or {}
+    starts = {slur.start for slur in part.slurs}
+    ends = {slur.start: slur.end for slur in part.slurs}
+    strokes: list[list[Event]] = []
+    until = -1  # index of the last event that the running slur covers
+    graces: list[Event] = []
+    last_end = -1.0
+    for i, event in enumerate(part.events):
+        if event.plucked:
+            until, last_end = -1, -1.0
+            continue
+        inside = i <= until
+        follows = abs(event.place - last_end) < SAME_PLACE
+        joined = follows and bool(strokes) and not graces
+        joined = joined and event.id not in starts and event.bow is None and (event.tied or event.held or inside)
+        if event.id in divides:
+            joined = divides[event.id] is Break.JOIN and bool(strokes) and not graces
+        if event.id in ends:
+            until = max(part.index.get(ends[event.id], i), i)
+        if event.grace and not joined:
+            graces.append(event)
+            continue
+        if joined:
+            strokes[-1].append(event)
+        else:
+            strokes.append([*graces, event])
+            graces = []
+        last_end = event.until
+    if graces:
+        strokes.append(graces)
+    return strokes
+
+
+def segments_of(
+    part: Part,
+    clock: Clock,
+    asks: Sequence[Ask],
+    locks: Mapping[str, Lock] | None = None,
+    known: "Known | None" = None,
+) -> list[Segment]:
+    """Return the part's strokes with their times, levels and musical weight.
+
+    Args:
+        part: the part as written.
+        clock: its times.
+        asks: what is asked of every event.
+        locks: the player's, by note; those that shape strokes count here.
+        known: strokes of the same part, clock and asks under other locks.
+    """
+    locks = locks or {}
+    divides = {note: lock.divide for note, lock in locks.items() if lock.divide is not None}
+    return _read(_Reader(part, clock, asks), group_into_strokes(part, divides), locks, known or Known({}, {}))
+
+
+def read_again(
+    part: Part, clock: Clock, asks: Sequence[Ask], segments: Sequence[Segment], span: slice, locks: Mapping[str, Lock]
+) -> list[Segment]:
+    """Return some of a part's strokes at other times.
+
+    Args:
+        part: the part as written.
+        clock: its times.
+        asks: what is asked of every event.
+        segments: all its strokes as written.
+        span: which of them.
+        locks: the player's, by note; those that shape strokes count here.
+    """
+    before = max(span.start - 1, 0)  # its end tells the silence before the first
+    groups = [[note.event for note in segment.notes] for segment in segments[before : span.stop + 1]]
+    read = _read(_Reader(part, clock, asks), groups, locks, Known({}, {}))
+    return read[span.start - before : span.stop - before]
+
+
+def _read(reader: "_Reader", groups: Sequence[list[Event]], locks: Mapping[str, Lock], known: "Known") -> list[Segment]:
+    result: list[Segment] = []
+    for k, group in enumerate(groups):
+        following = groups[k + 1] if k + 1 < len(groups) else None
+        free_since = result[-1].end if result else None
+        lock = locks.get(group[0].id)
+        kept = known.same(group, following, free_since, lock)
+        result.append(kept or reader.segment(group, following, free_since, lock))
+    return result
+
+
+@dataclass(frozen=True)
+class Known:
+    """Strokes of the same part with other wishes: those that would come out the same are taken over."""
+
+    strokes: Mapping[tuple[str, ...], tuple[Segment, str | None]]  # by their notes; with the first note after them
+    locks: Mapping[str, Lock]
+
+    @classmethod
+    def of(cls, segments: Sequence[Segment], locks: Mapping[str, Lock]) -> "Known":
+        """Return what is known from the strokes of a part as written under some locks."""
+        after = [segment.id for segment in segments[1:]]
+        ids = (tuple(note.event.id for note in segment.notes) for segment in segments)
+        return cls(dict(zip(ids, zip(segments, [*after, None], strict=True), strict=True)), locks)
+
+    def same(
+        self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
+    ) -> Segment | None:
+        """Return the known stroke of a group of events, if nothing about it has changed."""
+        found = self.strokes.get(tuple(event.id for event in group))
+        if found is None or self.locks.get(group[0].id) != lock:
+            return None
+        segment, after = found
+        if after != (following[0].id if following else None):
+            return None
+        rest = 0.0 if free_since is None else max(0.0, segment.begin - free_since)
+        return segment if rest == segment.rest_before else None
+
+
+class _Read(NamedTuple):
+    """An event on the clock and on the level curve."""
+
+    event: Event
+    ask: Ask
+    begin: float  # [s]
+    end: float  # [s]
+    opening: float  # level as it begins [dB]
+    closing: float  # and near its end [dB]
+
+
+class _Reader:
+    """Reads strokes off a part."""
+
+    def __init__(self, part: Part, clock: Clock, asks: Sequence[Ask]) -> None:
+        self.part, self.clock, self.curve = part, clock, LevelCurve(part)
+        self.asks = {event.id: ask for event, ask in zip(part.events, asks, strict=True)}
+
+    def segment(
+        self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
+    ) -> Segment:
+        """Return one stroke."""
+        read = [self._read(event) for event in group]
+        main = next((one for one in read if not one.event.grace), read[0])
+        kind = self._kind(read, main, lock)
+        notes = self._notes(read, kind, lock.exit if lock else None)
+        strength = strength_of_event(self.part, main.event, main.ask)
+        after = next((event for event in following or () if not event.grace), None)
+        change = notes[-1].level_ends[1] - notes[0].level_ends[0]
+        plain = Profile.SWELL if main.ask.style is Style.EARLY else _EVEN
+        return Segment(
+            notes=notes,
+            kind=kind,
+            rest_before=0.0 if free_since is None else max(0.0, notes[0].begin - free_since),
+            printed=next((event.bow for event in group if event.bow), None),
+            strength=strength,
+            first_of_bar=strength == FIRST_BEAT,
+            upbeat=(after is None or after.measure != main.event.measure) and strength < HALF_BAR,
+            grows=0 if abs(change) < CHANGED_LEVEL else (1 if change > 0 else -1),
+            profile=(lock.profile if lock else None) or main.ask.profile or plain,
+        )
+
+    def _read(self, event: Event) -> _Read:
+        ask, place, until = self.asks[event.id], event.place, event.until
+        return _Read(
+            event,
+            ask,
+            self._seconds(event, ask, place),
+            self._seconds(event, ask, until),
+            self.curve.at(place),
+            self.curve.at(place + LATE * (until - place)),
+        )
+
+    def _seconds(self, event: Event, ask: Ask, onset: float) -> float:
+        """Return when an event begins or ends [s], swung where its passage swings."""
+        swing = ask.stress.swing
+        if swing == 1.0:
+            return self.clock.seconds(onset)
+        measure = self.part.measures[event.measure]
+        length = float(measure.beat_length)
+        beats, share = divmod((onset - float(measure.onset)) / length, 1.0)
+        turn = swing / (1 + swing)
+        swung = share * 2 * turn if share < 0.5 else turn + (share - 0.5) * 2 * (1 - turn)
+        return self.clock.seconds(float(measure.onset) + (beats + swung) * length)
+
+    def _kind(self, read: Sequence[_Read], main: _Read, lock: Lock | None) -> StrokeType:
+        if lock is not None and lock.kind is not None:
+            return STROKE_TYPES[lock.kind]
+        separate = sum(not one.event.tied and not one.event.grace for one in read)
+        seconds = read[-1].end - main.begin
+        rate = separate / seconds if seconds > 0 else 0.0
+        printed = type_of(main.event.marks, separate, rate, (main.opening + main.closing) / 2)
+        if main.ask.kind is None:
+            return printed
+        asked = at_rate(STROKE_TYPES[main.ask.kind], rate)
+        against = contradiction(asked, main.event.marks, separate)
+        return printed if against and not (main.ask.by_passage and against == "dots") else asked
+
+    def _notes(self, read: Sequence[_Read], kind: StrokeType, exits: Exit | None) -> tuple[Note, ...]:
+        notes: list[Note] = []
+        waiting: list[_Read] = []
+        for one in read:
+            if one.event.grace:
+                waiting.append(one)
+                continue
+            begin = self._graces(waiting, one.begin, one.end - one.begin, notes) if waiting else one.begin
+            gap, last = one.ask.gap, one is read[-1]
+            silent = kind.gap if gap is None or len(read) > 1 else gap
+            if exits is not None and last:
+                silent = max(silent, exits.silence) if exits is not Exit.JOINED else 0.0
+            sounds = 1 - silent * (kind.stops_inside or last)
+            notes.append(self._note(one, begin, one.end, (one.end - begin) * sounds))
+        if waiting:
+            self._graces(waiting, read[-1].begin, GRACE, notes)
+        return tuple(notes)
+
+    def _graces(self, waiting: list[_Read], begin: float, length: float, notes: list[Note]) -> float:
+        """Lay the waiting grace notes at the beginning of a length of time [s]; return where they end [s]."""
+        each = min(GRACE, GRACE_SHARE * length / len(waiting))
+        for j, grace in enumerate(waiting):
+            notes.append(self._note(grace, begin + j * each, begin + (j + 1) * each, each))
+        end = begin + each * len(waiting)
+        waiting.clear()
+        return end
+
+    def _note(self, read: _Read, begin: float, end: float, sounding: float) -> Note:
+        event, ask = read.event, read.ask
+        ends = read.opening + ask.offset_db, read.closing + ask.offset_db
+        return Note(event, begin, end, sounding, sum(ends) / 2, self.curve.pulse(event), ends, ask, event.place)

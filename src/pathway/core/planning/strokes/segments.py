@@ -1,0 +1,180 @@
+"""Strokes to be: what one travel of the bow carries, before anything is known of its direction."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from pathway.core.music import Event, Measure, Part
+from pathway.core.planning.strokes.asks import NOTHING, Ask
+from pathway.core.planning.wishes import BY_METER, Profile, Stress, Style
+from pathway.core.rig.bow import Direction
+from pathway.core.technique.stroke_types import StrokeType
+
+FIRST_BEAT, HALF_BAR, BEAT, OFF_BEAT = 1.0, 0.5, 0.25, 0.125
+PHRASE_REST = 0.4  # a rest that ends a phrase [s]
+RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """One event on the clock, with the level it asks for."""
+
+    event: Event
+    begin: float  # [s]
+    end: float  # written end [s]
+    sounding: float  # [s]
+    level_db: float  # mean
+    pulse_db: float
+    level_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and as it ends [dB]
+    ask: Ask = NOTHING
+    place: float = 0.0  # onset in quarters from the start of the part
+
+
+@dataclass(frozen=True)
+class Segment:
+    """The notes of one stroke and what speaks for one direction or the other."""
+
+    notes: tuple[Note, ...]
+    kind: StrokeType
+    rest_before: float  # silence of the bow before it [s]
+    printed: Direction | None
+    strength: float  # metrical, 0 to 1
+    first_of_bar: bool
+    upbeat: bool  # the last weak stroke before a bar
+    grows: int  # 1 growing, −1 fading, 0 neither
+    profile: Profile = Profile.EVEN
+    proposed: bool = False  # begins with a bow change that the page does not have
+
+    @cached_property
+    def id(self) -> str:
+        """Return the id of the stroke's first note."""
+        return self.notes[0].event.id
+
+    @property
+    def begin(self) -> float:
+        """Return when it begins [s]."""
+        return self.notes[0].begin
+
+    @property
+    def end(self) -> float:
+        """Return when its last note ends as written [s]."""
+        return self.notes[-1].end
+
+    @cached_property
+    def moving(self) -> float:
+        """Return how long the bow moves [s]."""
+        return sum(note.sounding for note in self.notes)
+
+    @property
+    def ask(self) -> Ask:
+        """Return what is asked of its first note."""
+        return self.notes[0].ask
+
+    @property
+    def early(self) -> bool:
+        """Whether the bow's direction tells strong from weak."""
+        return self.ask.style is Style.EARLY
+
+    @property
+    def keep_back(self) -> float:
+        """Return the hair that should be left ahead at its end [m]."""
+        return self.notes[-1].ask.keep_back or 0.0
+
+    @cached_property
+    def rate(self) -> float:
+        """Return how many separate notes it carries a second."""
+        seconds = self.notes[-1].end - self.begin
+        return sum(not note.event.tied for note in self.notes) / seconds if seconds > 0 else 0.0
+
+    @cached_property
+    def level_db(self) -> float:
+        """Return its mean level over the time of its notes [dB]."""
+        return sum(n.level_db * n.sounding for n in self.notes) / max(self.moving, 1e-9)
+
+    @property
+    def accented(self) -> bool:
+        """Whether its first note is accented."""
+        return self.notes[0].pulse_db > 0
+
+    @property
+    def is_chord(self) -> bool:
+        """Whether its first note is a chord of three or more."""
+        return len(self.notes[0].event.heads) > 2
+
+    @property
+    def starts_phrase(self) -> bool:
+        """Whether it begins a phrase on a beat that carries weight."""
+        return self.rest_before > PHRASE_REST and self.strength >= HALF_BAR
+
+
+def strength_of(measure: Measure, beat: float, stress: Stress = BY_METER, bar: int = 0) -> float:
+    """Return the metrical strength of a beat, the first being 1.
+
+    Args:
+        measure: the bar it lies in.
+        beat: counted from 1.
+        stress: a pattern of one's own.
+        bar: the bar's number since the pattern began, from 0.
+    """
+    if stress.beats:
+        strength = _by_pattern(beat, stress.beats)
+    elif beat == 1:
+        strength = FIRST_BEAT
+    else:
+        beats = measure.beat_count
+        middle = beats % 2 == 0 and beat == 1 + beats / 2 and (beats == 4 or measure.beat_type in {2, 8})
+        strength = HALF_BAR if middle else BEAT if beat == int(beat) else OFF_BEAT
+    light_bar = bool(stress.bars) and bar % stress.group + 1 not in stress.bars
+    return min(strength, HALF_BAR) if light_bar else strength
+
+
+def _by_pattern(beat: float, beats: Sequence[float]) -> float:
+    if beat in beats:
+        return FIRST_BEAT if beat == beats[0] else HALF_BAR
+    return BEAT if beat == int(beat) else OFF_BEAT
+
+
+def rates_of(segments: Sequence[Segment]) -> list[float]:
+    """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
+    rates = [s.rate if s.kind.stops_inside and len(s.notes) > 1 else 0.0 for s in segments]
+    start = 0
+    for k in range(1, len(segments) + 1):
+        if k < len(segments) and _goes_on(segments[start], segments[k]):
+            continue
+        if k - start >= RUN and len(segments[start].notes) == 1:
+            rates[start:k] = [s.rate for s in segments[start:k]]
+        start = k
+    return rates
+
+
+def _goes_on(first: Segment, segment: Segment) -> bool:
+    like = segment.kind is first.kind and len(segment.notes) == 1 and segment.rest_before == 0
+    return like and abs(segment.rate - first.rate) < LIKE_RATE * first.rate
+
+
+def divided(part: Part, segment: Segment, at: int) -> tuple[Segment, Segment]:
+    """Return a stroke cut in two before one of its notes, as a proposal."""
+    notes = segment.notes[at:]
+    strength = strength_at(part, notes[0])
+    first = replace(segment, notes=segment.notes[:at], upbeat=False)
+    second = replace(
+        segment,
+        notes=notes,
+        rest_before=0.0,
+        printed=None,
+        strength=strength,
+        first_of_bar=strength == FIRST_BEAT,
+        proposed=True,
+    )
+    return first, second
+
+
+def strength_at(part: Part, note: Note) -> float:
+    """Return the metrical strength of the place of a note."""
+    return strength_of_event(part, note.event, note.ask)
+
+
+def strength_of_event(part: Part, event: Event, ask: Ask) -> float:
+    """Return the metrical strength of the place of an event."""
+    measure = part.measures[event.measure]
+    return strength_of(measure, measure.beat_of(event.place), ask.stress, event.measure - ask.first_bar)

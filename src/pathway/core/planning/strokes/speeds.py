@@ -1,0 +1,80 @@
+"""What speeds strokes can have: the slowest and fastest that carry their level, and the one a player takes by habit."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from pathway.core.arrays import FloatArray, Floats
+from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.strokes.strings import Placement
+from pathway.core.rig.instrument import Rig
+from pathway.core.technique.notation import place_range
+
+PREFERRED, SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
+ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
+WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
+
+
+@dataclass(frozen=True, slots=True)
+class Speeds:
+    """What speeds strokes can have; arrays of shape (K,)."""
+
+    level_db: FloatArray  # mean level over their time [dB]
+    drive: FloatArray  # mean [m/s]
+    slowest: FloatArray  # v_lo [m/s]
+    fastest: FloatArray  # v_hi [m/s]
+    preferred: FloatArray  # [m/s]
+
+
+def speeds_of(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> Speeds:
+    """Return drive and speeds of K strokes, weighed by the time of their notes.
+
+    A type with a length of its own is not bound by the speeds of a singing tone: they open around it.
+
+    Args:
+        segments: the strokes to be.
+        placements: of all their notes, in order.
+        rig: instrument, bow and hand.
+    """
+    drive_mf = rig.instrument.drive_mf
+    counts = np.array([len(segment.notes) for segment in segments])
+    firsts = np.append(0, np.cumsum(counts)[:-1])
+    notes = [note for segment in segments for note in segment.notes]
+    sounding, levels = np.array([(note.sounding, note.level_db) for note in notes]).T
+    leads = [placed.lead for placed in placements]
+    ranges = [place_range(note.ask.where, lead.furthest) for note, lead in zip(notes, leads, strict=True)]
+    nearest, furthest = np.array(ranges).T
+    on_string = drive_mf * 10 ** (levels / 20) / np.array([lead.heaviness for lead in leads])
+    whole = np.add.reduceat(sounding, firsts)
+    weights = sounding / whole.repeat(counts)
+    slowest, fastest, level = (
+        np.add.reduceat(weights * values, firsts) for values in (nearest * on_string, furthest * on_string, levels)
+    )
+    drive = drive_mf * 10 ** (level / 20)
+    breadth, attack = np.array([(segment.kind.breadth, segment.kind.attack) for segment in segments]).T
+    plain = np.maximum(preferred_speed(drive, drive_mf) * breadth, ABOVE_SLOWEST * slowest)
+    wanted = np.minimum(plain, BELOW_FASTEST * fastest) * attack
+    speeds = Speeds(level, drive, slowest, fastest * attack, wanted)
+    for k, segment in enumerate(segments):
+        if segment.kind.whole_bow or segment.kind.hair_a_note is not None:
+            speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(
+                segment, rig, float(slowest[k]), float(fastest[k])
+            )
+    return speeds
+
+
+def _by_length(segment: Segment, rig: Rig, slowest: float, fastest: float) -> tuple[float, float, float]:
+    """Return slowest, fastest and preferred speed of a stroke whose type has a length of its own."""
+    hair, whole = segment.kind.hair_a_note, segment.moving
+    if hair is None:
+        wanted = min(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / whole)
+        return min(slowest, wanted), max(fastest, wanted), wanted
+    wanted = sum(hair) / 2 * len(segment.notes) / whole
+    least, most = (length / sum(hair) * 2 for length in hair)
+    return min(slowest, wanted * least), max(fastest, wanted * most), wanted
+
+
+def preferred_speed(drive: Floats, drive_mf: float) -> FloatArray:
+    """Return the speed [m/s] a player takes by habit for a drive [m/s]."""
+    return np.asarray(PREFERRED * drive * (drive / drive_mf) ** SOFTER)

@@ -1,0 +1,336 @@
+"""The desk on which open pieces lie: read, engraved and planned once, then kept while they are in use."""
+
+import threading
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass, replace
+
+from pathway.core.music import Part
+from pathway.core.planning import Lock, Plan, glance, plan_part, replan, revisit
+from pathway.core.planning.edits import Edit, edited_locks, label_of
+from pathway.core.planning.strokes.timing import TEMPO_LIMITS
+from pathway.core.planning.wishes import Settings
+from pathway.core.rig import Rig
+from pathway.desk.helps import Help, Helps, Tried
+from pathway.desk.kept import Kept
+from pathway.errors import NotFound, OutOfRange, PlanError
+from pathway.formats.engraver import engraver
+from pathway.formats.mei import read_mei, without_bow_marks
+from pathway.formats.safe_files import parse_xml
+from pathway.formats.score import PartScore, ScoreFile, at_pitch
+from pathway.formats.staves import System, read_system
+from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
+from pathway.store.summary import summary_of
+
+WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
+OPEN_PIECES = 12  # kept ready
+
+
+@dataclass(frozen=True, slots=True)
+class OpenPiece:
+    """A piece with its plan."""
+
+    piece: StoredPiece
+    plan: Plan
+
+
+@dataclass(frozen=True, slots=True)
+class Edited:
+    """A piece after an edit, and the plan it had before."""
+
+    now: OpenPiece
+    before: Plan
+
+
+class Desk:
+    """Opens, plans and edits pieces."""
+
+    def __init__(self, pieces: Pieces, notebook: Notebook, rigs: Rigs) -> None:
+        self.pieces, self.notebook, self.rigs = pieces, notebook, rigs
+        self._systems: Kept[tuple[System, ...]] = Kept(OPEN_PIECES)
+        self._plans: Kept[Plan] = Kept(3 * OPEN_PIECES)
+        self._helps = Helps()
+        self._open: dict[int, OpenPiece] = {}
+        self._lock = threading.Lock()
+        self._hand = threading.RLock()  # held by what the hand waits for; trials of helps let it pass
+
+    def add(self, score: ScoreFile, data: bytes, filename: str, part: str | int | None, rig_key: str) -> int:
+        """Plan a part of a score and put it on the shelf; return its id.
+
+        Raises:
+            ScoreError: the part cannot be read or planned; nothing is kept.
+        """
+        found: PartScore = score.part(part)
+        known = self.rigs.find(rig_key)
+        plan = plan_part(at_pitch(found.part, known.rig), known.rig)
+        piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
+        key = self.pieces.add(piece, _revision("As first planned", plan, ()))
+        self._plans.get_or_make((key, 0), lambda: plan)
+        return key
+
+    def open(self, key: int) -> OpenPiece:
+        """Return a piece ready to be shown.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with self._lock:
+            held = self._open.get(key)
+        if held is not None and held.piece.version == self.pieces.version(key):
+            return held
+        return self._opened(self.pieces.piece(key))
+
+    def visit(self, key: int, note: str | None = None) -> OpenPiece:
+        """Return a piece ready to be shown, and remember where the player stands in it.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        self.pieces.opened(key, note)
+        now = self.open(key)
+        if note is None or note == now.piece.last_note:
+            return now
+        return self._hold(replace(now, piece=replace(now.piece, last_note=note)))
+
+    def systems(self, piece: StoredPiece, width: int) -> tuple[System, ...]:
+        """Return the engraved systems of a piece at a width [CSS px]; a piece's notes never change."""
+        return self._systems.get_or_make((piece.id, width), lambda: _engrave(piece.mei, width))
+
+    def change(self, key: int, version: int, edit: Edit) -> Edited:
+        """Do an edit and plan around it.
+
+        Raises:
+            NotFound: no such piece or note.
+            Conflict: the piece has changed meanwhile.
+            PlanError, OutOfRange: a value that cannot be, or locks that leave no way.
+        """
+        with self._hand:
+            now = self.open(key)
+            locks = edited_locks(now.plan, edit)
+            plan = replan(now.plan, locks.values())
+            return self._save(now, version, _revision(label_of(now.plan, edit), plan, locks.values()), plan)
+
+    def helps(self, key: int, note: str) -> list[Help]:
+        """Return what helps against the findings that speak of a note; every fix has been tried.
+
+        Edits go first; once the plan is another one no more are tried.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        now = self.open(key)
+
+        def unchanged() -> bool:
+            with self._hand:
+                return self.open(key).plan is now.plan
+
+        about = [finding for finding in now.plan.findings if note in finding.notes]
+        return [Help(f, tuple(self._helps.against(_state(now.piece), now.plan, f, unchanged))) for f in about]
+
+    def take(self, key: int, version: int, note: str, code: str, fix: str) -> Edited:
+        """Take a fix of a finding: its wishes join the player's own.
+
+        Raises:
+            NotFound: no such piece, or a fix that is not offered any more.
+            Conflict, PlanError, OutOfRange: as for change.
+        """
+        now = self.open(key)
+        tried = self.with_fix(key, note, code, fix)
+        label = f"Bar {now.plan.note[note].measure}: {tried.text.lower()}"
+        return self._save(now, version, _revision(label, tried.plan, tried.plan.locks.values()), tried.plan)
+
+    def with_fix(self, key: int, note: str, code: str, fix: str) -> Tried:
+        """Return the plan as a fix of a finding would make it.
+
+        Raises:
+            NotFound: no such piece, or a fix that is not offered any more.
+            PlanError, OutOfRange: as for change.
+        """
+        now = self.open(key)
+        about = (f for f in now.plan.findings if f.code == code and note in f.notes)
+        found = (self._helps.taken(_state(now.piece), now.plan, finding, fix) for finding in about)
+        tried = next((one for one in found if one is not None), None)
+        if tried is None:
+            raise NotFound("This help is not offered any more", advice="Choose the finding again.")
+        return tried
+
+    def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
+        """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.
+
+        Raises:
+            OutOfRange: not a tempo.
+            NotFound: there is no such piece.
+        """
+        with self._hand:
+            now = self.open(key)
+            return replace(now, plan=glance(now.plan, _checked_tempo(tempo_bpm), notes))
+
+    def at_tempo(self, key: int, tempo_bpm: float) -> OpenPiece:
+        """Return a piece planned at another tempo, without keeping it.
+
+        Raises:
+            OutOfRange: not a tempo.
+            NotFound: there is no such piece.
+        """
+        now = self.open(key)
+        settings = replace(now.plan.draft.settings, tempo_bpm=_checked_tempo(tempo_bpm))
+        return replace(now, plan=plan_part(now.plan.part, now.plan.rig, settings, now.piece.revision.locks))
+
+    def choose(self, key: int, version: int, label: str, settings: Settings) -> Edited:
+        """Plan a piece with other choices for the whole: its passages, its changes of tempo.
+
+        Raises:
+            PlanError, OutOfRange: choices that cannot be.
+            NotFound, Conflict: as for change.
+        """
+        now = self.open(key)
+        locks = now.piece.revision.locks
+        plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
+        return self._save(now, version, _revision(label, plan, locks), plan)
+
+    def play_on(self, key: int, version: int, rig_key: str) -> Edited:
+        """Plan a piece anew on another rig; wishes that it cannot keep are left out.
+
+        Raises:
+            NotFound: no such piece or rig.
+            ScoreError: the piece does not lie on that instrument.
+            Conflict: as for change.
+        """
+        now, known = self.open(key), self.rigs.find(rig_key)
+        return self._replanned(now.piece, version, known, now.plan)
+
+    def forget_all(self) -> None:
+        """Let go of everything at hand: other data stand in the place of the old ones."""
+        with self._lock:
+            self._open.clear()
+        self._systems.clear()
+        self._plans.clear()
+        self._helps.forget()
+
+    def rig_changed(self, rig_key: str) -> None:
+        """Let go of the plans on a rig whose numbers have changed; they are made anew when they are opened."""
+        with self._lock:
+            self._open = {key: now for key, now in self._open.items() if now.piece.rig != rig_key}
+
+    def variant(self, key: int, id_: int) -> tuple[Variant, Plan]:
+        """Return a variant of a piece and its plan.
+
+        Raises:
+            NotFound: no such piece or variant.
+        """
+        now, variant = self.open(key), self.notebook.variant(key, id_)
+        return variant, self._plan(replace(now.piece, revision=variant.revision), now.plan)
+
+    def take_variant(self, key: int, version: int, id_: int) -> Edited:
+        """Make a variant the plan.
+
+        Raises:
+            NotFound, Conflict: as for change.
+        """
+        now = self.open(key)
+        variant, plan = self.variant(key, id_)
+        revision = _revision(f"Variant {variant.name}", plan, variant.revision.locks)
+        return self._save(now, version, revision, plan)
+
+    def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:
+        """Plan a piece at another tempo; locks stay.
+
+        Raises:
+            OutOfRange: not a tempo.
+            NotFound, Conflict: as for change.
+        """
+        now, plan = self.open(key), self.at_tempo(key, tempo_bpm).plan
+        locks = now.piece.revision.locks
+        return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
+
+    def step(self, key: int, version: int, by: int) -> Edited:
+        """Undo (−1) or redo (+1).
+
+        Raises:
+            NotFound, Conflict: as for change.
+        """
+        now = self.open(key)
+        return Edited(self._opened(self.pieces.step(key, version, by), near=now.plan), now.plan)
+
+    def rewind(self, key: int, version: int, number: int) -> Edited:
+        """Go to a state of the history by its number.
+
+        Raises:
+            NotFound, Conflict: as for change.
+        """
+        return self.step(key, version, number - self.open(key).piece.number)
+
+    def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
+        saved = self.pieces.edit(now.piece, version, revision)
+        self._plans.get_or_make(_state(saved), lambda: plan)
+        return Edited(self._hold(OpenPiece(saved, plan)), now.plan)
+
+    def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
+        known = self.rigs.find(piece.rig)
+        if known.version != piece.rig_version:
+            return self._replanned(piece, piece.version, known, None).now
+        plan = self._plans.get_or_make(_state(piece), lambda: self._plan(piece, near))
+        return self._hold(OpenPiece(piece, plan))
+
+    def _replanned(self, piece: StoredPiece, version: int, known: KnownRig, before: Plan | None) -> Edited:
+        """Search the path of a piece anew on a rig, and keep it as the newest state of its history."""
+        part, settings, locks = at_pitch(_part(piece), known.rig), piece.revision.settings, piece.revision.locks
+        label = f"Played on {known.name}"
+        plan, kept = _kept_or_free(part, known.rig, settings, locks)
+        if not kept:
+            locks, label = (), f"{label}; what was set by hand did not fit it"
+        saved = self.pieces.edit(piece, version, _revision(label, plan, locks))
+        self.pieces.play_on(piece.id, known.key, known.version)
+        saved = replace(saved, rig=known.key, rig_version=known.version)
+        self._plans.get_or_make(_state(saved), lambda: plan)
+        return Edited(self._hold(OpenPiece(saved, plan)), before or plan)
+
+    def _plan(self, piece: StoredPiece, near: Plan | None) -> Plan:
+        """Plan a stored state; a plan of the same piece with the same settings spares most of the work."""
+        revision, rig = piece.revision, self.rigs.find(piece.rig).rig
+        part: Part = near.part if near else at_pitch(_part(piece), rig)
+        try:
+            if near is not None and near.rig == rig and near.draft.settings == revision.settings:
+                return revisit(near, revision.locks, revision.path)
+            return plan_part(part, rig, revision.settings, revision.locks, revision.path)
+        except (PlanError, OutOfRange):  # a path from before the rules learnt something: found anew, the wishes kept
+            return _kept_or_free(part, rig, revision.settings, revision.locks)[0]
+
+    def _hold(self, now: OpenPiece) -> OpenPiece:
+        """Keep a piece at hand, and let go of the one that has lain longest."""
+        with self._lock:
+            self._open.pop(now.piece.id, None)
+            self._open[now.piece.id] = now
+            while len(self._open) > OPEN_PIECES:
+                del self._open[next(iter(self._open))]
+        return now
+
+
+def _checked_tempo(tempo_bpm: float) -> float:
+    low, high = TEMPO_LIMITS
+    if not low <= tempo_bpm <= high:
+        raise OutOfRange("the tempo", tempo_bpm, low, high, "beats a minute")
+    return tempo_bpm
+
+
+def _state(piece: StoredPiece) -> tuple[int, int]:
+    return piece.id, piece.version
+
+
+def _kept_or_free(part: Part, rig: Rig, settings: Settings, locks: Iterable[Lock]) -> tuple[Plan, bool]:
+    """Return the plan with all wishes and true; without them and false where the rig has no such places or strings."""
+    try:
+        return plan_part(part, rig, settings, locks), True
+    except (PlanError, OutOfRange):
+        return plan_part(part, rig, replace(settings, passages=()), ()), False
+
+
+def _part(piece: StoredPiece) -> Part:
+    return read_mei(parse_xml(piece.mei.encode()), piece.title, piece.part_name)
+
+
+def _engrave(mei: str, width: int) -> tuple[System, ...]:
+    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width))
+
+
+def _revision(label: str, plan: Plan, locks: Iterable[Lock]) -> Revision:
+    return Revision(label, plan.draft.settings, tuple(locks), plan.path, summary_of(plan))

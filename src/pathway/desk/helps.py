@@ -1,0 +1,103 @@
+"""The helps against the findings of open pieces: tried once, then kept while the plan stays as it is."""
+
+import threading
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+from pathway.core.planning import Plan, plan_part, replan
+from pathway.core.planning.advice.fixes import Fix, trials
+from pathway.core.planning.plan import Finding
+from pathway.desk.kept import Kept
+
+KEPT_FINDINGS, KEPT_PLANS = 200, 6  # findings whose helps are kept; plans with a help in them
+
+
+@dataclass(frozen=True, slots=True)
+class Help:
+    """A finding with the changes that help."""
+
+    finding: Finding
+    fixes: tuple[Fix, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """A plan as a fix would make it, and the fix in words."""
+
+    plan: Plan
+    text: str
+
+
+class _Trying:
+    """The helps against one finding, tried as far as someone has asked."""
+
+    def __init__(self, plan: Plan, finding: Finding) -> None:
+        self._left, self._found = trials(plan, finding), list[Fix]()
+        self._done, self._lock = False, threading.Lock()
+
+    def each(self, goes_on: Callable[[], bool]) -> Iterator[Fix]:
+        """Yield the helps; between two trials the caller says whether to go on."""
+        told, tried = 0, False
+        while True:
+            while told < len(self._found):
+                told += 1
+                yield self._found[told - 1]
+            if self._done or (tried and not goes_on()):
+                return
+            self._try_another(told)
+            tried = True
+
+    def _try_another(self, told: int) -> None:
+        with self._lock:
+            if told < len(self._found) or self._done:  # someone else has tried meanwhile
+                return
+            try:
+                if (fix := next(self._left)) is not None:
+                    self._found.append(fix)
+            except StopIteration:
+                self._done = True
+
+
+class Helps:
+    """What helps, finding by finding; a plan is known by its piece and version."""
+
+    def __init__(self) -> None:
+        self._trying: Kept[_Trying] = Kept(KEPT_FINDINGS)
+        self._plans: Kept[Tried] = Kept(KEPT_PLANS)
+
+    def against(
+        self, state: tuple[int, int], plan: Plan, finding: Finding, goes_on: Callable[[], bool] = lambda: True
+    ) -> Iterator[Fix]:
+        """Yield the helps against a finding of a plan.
+
+        Args:
+            state: piece and version of the plan.
+            plan: in which the finding stands.
+            finding: one of the plan's.
+            goes_on: asked between two trials; as soon as it says no, no more are tried.
+        """
+        key = (*state, finding.code, finding.notes)
+        return self._trying.get_or_make(key, lambda: _Trying(plan, finding)).each(goes_on)
+
+    def taken(self, state: tuple[int, int], plan: Plan, finding: Finding, id_: str) -> Tried | None:
+        """Return a plan with a help in it; None if it is not offered."""
+        fix = next((fix for fix in self.against(state, plan, finding) if fix.id == id_), None)
+        if fix is None:
+            return None
+        return self._plans.get_or_make((*state, finding.code, finding.notes, id_), lambda: _with(plan, fix))
+
+    def forget(self) -> None:
+        """Let go of all helps."""
+        self._trying.clear()
+        self._plans.clear()
+
+
+def _with(plan: Plan, fix: Fix) -> Tried:
+    locks = {note: lock for note, lock in plan.locks.items() if note != fix.frees}
+    locks |= {lock.note: lock for lock in fix.locks}
+    settings = plan.draft.settings
+    if not fix.passage and not fix.tempo_bpm:
+        return Tried(replan(plan, locks.values()), fix.text)
+    passages = (*settings.passages, fix.passage) if fix.passage else settings.passages
+    settings = replace(settings, passages=passages, tempo_bpm=fix.tempo_bpm or settings.tempo_bpm)
+    return Tried(plan_part(plan.part, plan.rig, settings, locks.values()), fix.text)

@@ -1,0 +1,27 @@
+"""Help for players: getting started, schools and their differences, hand causes, cautions."""
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from pathway.core.guide.differences import CAUTIONS, DISAGREEMENTS, HAND_CAUSES
+from pathway.web.shared.deps import PagesOf
+
+router = APIRouter()
+
+
+@router.get("/help")
+def show_help(request: Request, pages: PagesOf) -> Response:
+    """How to use the app, for players."""
+    return pages.render(request, "help/help.html", {"cautions": CAUTIONS})
+
+
+@router.get("/help/schools")
+def show_schools(request: Request, pages: PagesOf) -> Response:
+    """Where practitioners disagree, and what each choice changes."""
+    return pages.render(request, "help/schools.html", {"disagreements": DISAGREEMENTS, "causes": HAND_CAUSES})
+
+
+@router.get("/keys")
+def show_keys(request: Request, pages: PagesOf) -> Response:
+    """The keys of the sheet."""
+    return pages.render(request, "help/keys.html", {})

@@ -1,0 +1,34 @@
+"""The station Rig: on what a piece is played."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from starlette.responses import Response
+
+from pathway.web.rigs.view import RigView
+from pathway.web.shared.deps import ChoicesOf, DeskOf, IdOf, PagesOf, go_to
+from pathway.web.shared.way import way_of
+
+router = APIRouter(prefix="/pieces/{key}/rig")
+
+
+@router.get("")
+def show_rig(request: Request, key: IdOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+    """The rig of a piece in pictures, and others to play it on."""
+    now = desk.visit(key)
+    context = {
+        "piece": now.piece,
+        "way": way_of(key, now.plan, "Rig"),
+        "view": RigView(desk.rigs.find(now.piece.rig), choices.get().rig),
+        "rigs": desk.rigs.names(),
+    }
+    return pages.render(request, "rigs/station.html", context)
+
+
+@router.post("")
+def play_on(
+    request: Request, key: IdOf, version: Annotated[int, Form()], rig: Annotated[str, Form()], desk: DeskOf
+) -> Response:
+    """Play the piece on another rig: every bow is planned anew."""
+    desk.play_on(key, version, rig)
+    return go_to(request, f"/pieces/{key}/rig")

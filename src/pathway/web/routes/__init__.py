@@ -1,1 +1,0 @@
-"""One file for each station of the path."""

@@ -1,0 +1,1 @@
+"""What all rooms of the app use."""

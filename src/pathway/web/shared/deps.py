@@ -1,0 +1,36 @@
+"""What routes take from the app."""
+
+from typing import Annotated, cast
+
+from fastapi import Depends, Path, Request
+from starlette.responses import RedirectResponse, Response
+
+from pathway.desk import Desk
+from pathway.store import ChoiceStore
+from pathway.web.shared.pages import Pages
+
+
+def _desk(request: Request) -> Desk:
+    return cast(Desk, request.app.state.desk)
+
+
+def _choices(request: Request) -> ChoiceStore:
+    return cast(ChoiceStore, request.app.state.choices)
+
+
+def _pages(request: Request) -> Pages:
+    return cast(Pages, request.app.state.pages)
+
+
+def go_to(request: Request, path: str) -> Response:
+    """Send the browser to another page, whether it asked itself or htmx did."""
+    if request.headers.get("HX-Request"):
+        return Response(headers={"HX-Redirect": path})
+    return RedirectResponse(path, 303)
+
+
+MOST_ID = 2**63 - 1  # that the store can hold
+IdOf = Annotated[int, Path(ge=-MOST_ID, le=MOST_ID)]
+DeskOf = Annotated[Desk, Depends(_desk)]
+ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]
+PagesOf = Annotated[Pages, Depends(_pages)]

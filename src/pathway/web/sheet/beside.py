@@ -1,0 +1,157 @@
+"""What lies beside a plan: ghosts, what is heard, findings laid aside, the history, variants, the beat."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from starlette.responses import JSONResponse, Response
+
+from pathway.core.planning.advice.symptoms import Heard, causes
+from pathway.core.planning.beats import beats_of
+from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
+from pathway.web.sheet.compare import Comparison
+from pathway.web.sheet.ghosts import ghosts_of
+from pathway.web.sheet.routes import edited
+from pathway.web.sheet.seen import room_of, sheet_view
+
+router = APIRouter(prefix="/pieces/{key}")
+
+
+@router.get("/ghost")
+def show_ghost(request: Request, key: IdOf, note: str, code: str, fix: str, desk: DeskOf, pages: PagesOf) -> Response:
+    """What a fix would make of the sheet, before it is taken."""
+    other = desk.with_fix(key, note, code, fix).plan
+    view = sheet_view(request, desk, desk.open(key), note)
+    return pages.render(request, "sheet/ghosts.html", {"ghosts": ghosts_of(view, other)})
+
+
+@router.get("/notes/{note}/hear")
+def hear(request: Request, key: IdOf, note: str, heard: Heard, desk: DeskOf, pages: PagesOf) -> Response:
+    """What may cause what is heard on a note, the likeliest first; it is written down with the piece."""
+    plan = desk.open(key).plan
+    found = causes(plan, note, heard)
+    desk.notebook.hear(key, note, heard.value)
+    earlier = desk.notebook.heard(key, note)[1:4]
+    context = {"causes": found, "heard": heard.value, "earlier": earlier}
+    return pages.render(request, "sheet/causes.html", context)
+
+
+@router.post("/aside")
+def lay_aside(
+    request: Request,
+    key: IdOf,
+    code: Annotated[str, Form(max_length=60)],
+    note: Annotated[str, Form(max_length=100)],
+    desk: DeskOf,
+    pages: PagesOf,
+    reason: Annotated[str | None, Form(max_length=300)] = None,
+) -> Response:
+    """Lay a finding aside with a reason, or take it up again without one."""
+    now = desk.open(key)
+    if reason is None:
+        desk.notebook.bring_back(key, code, note)
+    else:
+        desk.notebook.lay_aside(key, code, note, reason)
+    view = sheet_view(request, desk, now, None)
+    return pages.render(request, "sheet/preview.html", {"view": view, "systems": view.systems_of([note])})
+
+
+@router.get("/history")
+def show_history(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """Every change of a piece, to go back to."""
+    return pages.render(request, "sheet/history_list.html", {"entries": desk.pieces.history(key)[::-1]})
+
+
+@router.post("/history/to/{number}")
+def rewind(
+    request: Request, key: IdOf, number: int, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Go back, or forward, to a state of the history."""
+    return edited(request, pages, desk, desk.rewind(key, version, number), None)
+
+
+@router.get("/variants")
+def show_variants(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """The variants of a piece."""
+    return pages.render(request, "sheet/variants.html", {"variants": desk.notebook.variants(key), "key": key})
+
+
+@router.post("/variants")
+def keep_variant(
+    request: Request, key: IdOf, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Keep the plan as it is now under a name."""
+    desk.notebook.keep(key, name.strip(), desk.open(key).piece.revision)
+    return show_variants(request, key, desk, pages)
+
+
+@router.post("/variants/{id_}/name")
+def name_variant(
+    request: Request, key: IdOf, id_: IdOf, name: Annotated[str, Form(max_length=100)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Give a variant another name."""
+    desk.notebook.rename(key, id_, name.strip())
+    return show_variants(request, key, desk, pages)
+
+
+@router.post("/variants/{id_}/forget")
+def forget_variant(request: Request, key: IdOf, id_: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """Let a variant go."""
+    desk.notebook.let_go(key, id_)
+    return show_variants(request, key, desk, pages)
+
+
+@router.get("/variants/{id_}/compare")
+def compare(request: Request, key: IdOf, id_: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """A variant beside the plan: its ribbons over the sheet, its figures beside the plan's."""
+    variant, other = desk.variant(key, id_)
+    view = sheet_view(request, desk, desk.open(key), None)
+    context = {
+        "ghosts": ghosts_of(view, other),
+        "comparison": Comparison(view.plan, other),
+        "variant": variant,
+        "key": key,
+    }
+    return pages.render(request, "sheet/compare.html", context)
+
+
+@router.post("/variants/{id_}/take")
+def take_variant(
+    request: Request, key: IdOf, id_: IdOf, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Make a variant the plan; the plan before it stays in the history."""
+    return edited(request, pages, desk, desk.take_variant(key, version, id_), None)
+
+
+@router.get("/preview")
+def preview_tempo(
+    request: Request,
+    key: IdOf,
+    tempo: float,
+    desk: DeskOf,
+    pages: PagesOf,
+    first: int = 0,
+    last: int = 10**6,
+    whole: bool = False,
+) -> Response:
+    """The lines in view at another tempo; the whole piece is looked at only while the slider rests."""
+    systems = desk.systems(desk.open(key).piece, room_of(request))[max(first, 0) : last + 1]
+    seen = () if whole else [note for system in systems for note in system.notes]
+    view = sheet_view(request, desk, desk.glance(key, tempo, seen), None)
+    view.scope = frozenset(seen)
+    context = {"view": view, "systems": view.held_systems(range(max(first, 0), min(last + 1, len(view.systems))))}
+    return pages.render(request, "sheet/preview.html", context)
+
+
+@router.get("/tempi")
+def show_tempi(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """From which tempi the bows fit in their order and at ease; asked for after an edit has been shown."""
+    return pages.render(request, "sheet/tempi.html", {"view": sheet_view(request, desk, desk.open(key), None)})
+
+
+@router.get("/beats.json")
+def show_beats(key: IdOf, desk: DeskOf) -> Response:
+    """When the beats fall and where the bow is, for playing along."""
+    plan = desk.open(key).plan
+    notes = [[n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end] for n in plan.notes]
+    beats = [[beat.time, beat.first] for beat in beats_of(plan)]
+    return JSONResponse({"beats": beats, "notes": notes, "hair": 100 * plan.rig.bow.hair})

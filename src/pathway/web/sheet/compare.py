@@ -1,0 +1,52 @@
+"""Two plans of one piece in figures, side by side."""
+
+import math
+from collections import Counter
+
+from pathway.core.planning import Plan
+from pathway.core.planning.wishes import Link
+from pathway.web.shared.reading import signed
+
+
+class Comparison:
+    """The plan and another one."""
+
+    def __init__(self, plan: Plan, other: Plan) -> None:
+        self.plan, self.other = plan, other
+
+    @property
+    def rows(self) -> list[tuple[str, str, str]]:
+        """Return what is compared, for the plan and for the other."""
+        return [
+            (name, one, two) for (name, one), (_, two) in zip(_figures(self.plan), _figures(self.other), strict=True)
+        ]
+
+    @property
+    def bars(self) -> str:
+        """Return in which bars the bows differ."""
+        other = self.other.stroke
+        differ = [
+            self.plan.note[s.id].measure
+            for s in self.plan.strokes
+            if s.id not in other or s.direction is not other[s.id].direction or abs(s.end - other[s.id].end) > 0.01
+        ]
+        bars = list(dict.fromkeys(differ))
+        if not bars:
+            return "The bows are the same."
+        count = f"{len(bars)} {'bar' if len(bars) == 1 else 'bars'}"
+        return f"They differ in {count}, the first {bars[0]}, the last {bars[-1]}."
+
+
+def _figures(plan: Plan) -> list[tuple[str, str]]:
+    totals, links = plan.totals, Counter(stroke.entry for stroke in plan.strokes)
+    severe = Counter(finding.severity.value for finding in plan.findings)
+    return [
+        ("tempo", f"{plan.draft.tempo_bpm:.0f}"),
+        ("hair used", f"{totals.hair:.1f} m"),
+        ("bows", str(len(plan.strokes))),
+        ("hooks, retakes", f"{links[Link.HOOK]}, {links[Link.RETAKE]}"),
+        ("findings, high to low", f"{severe['high']} · {severe['medium']} · {severe['low']}"),
+        ("down against up", f"{signed(totals.down_minus_up_db, 1)} dB"),
+        ("spread", f"{totals.spread_db:.1f} dB"),
+        ("long enough from", f"{math.ceil(totals.lowest_tempo_bpm)}"),
+    ]

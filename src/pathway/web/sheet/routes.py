@@ -1,0 +1,173 @@
+"""The sheet: a piece's plan under its engraved line, edits, and what can be taken home."""
+
+import re
+from enum import StrEnum
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request
+from pydantic import BaseModel, Field
+from starlette.responses import Response
+
+from pathway.core.planning.edits import Edit, What
+from pathway.desk import Desk, Edited, OpenPiece
+from pathway.errors import ScoreError
+from pathway.formats.musicxml import write_bow_marks
+from pathway.formats.plan_exchange import bow_marks, document_of, to_csv
+from pathway.formats.score import ScoreFile
+from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
+from pathway.web.shared.pages import Pages
+from pathway.web.sheet.changes import what_changed
+from pathway.web.sheet.seen import numbers_in, room_named, sheet_view
+
+router = APIRouter(prefix="/pieces/{key}")
+
+
+@router.get("")
+def show_sheet(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
+    """The sheet of one piece, opened where it was left."""
+    view = sheet_view(request, desk, desk.visit(key, note), note)
+    return pages.render(request, "sheet/sheet.html", {"view": view, "room_for_lines": room_named(request)})
+
+
+@router.get("/lines")
+def show_lines(
+    request: Request, key: IdOf, numbers: Annotated[str, Query(max_length=20_000)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Lines that have come near the view, as they are now."""
+    view = sheet_view(request, desk, desk.open(key), None)
+    wanted = sorted(set(numbers_in(numbers)) & set(range(len(view.systems))))
+    return pages.render(request, "sheet/lines.html", {"systems": [view.system(number) for number in wanted]})
+
+
+@router.get("/notes/{note}")
+def show_note(request: Request, key: IdOf, note: str, desk: DeskOf, pages: PagesOf) -> Response:
+    """The card of one note."""
+    return pages.render(request, "sheet/card.html", {"view": sheet_view(request, desk, desk.visit(key, note), note)})
+
+
+@router.get("/notes/{note}/helps")
+def show_helps(request: Request, key: IdOf, note: str, desk: DeskOf, pages: PagesOf) -> Response:
+    """What helps against the findings of a note, each tried on the plan."""
+    return pages.render(request, "sheet/helps.html", {"helps": desk.helps(key, note)})
+
+
+@router.post("/fix")
+def take_fix(
+    request: Request,
+    key: IdOf,
+    note: Annotated[str, Form()],
+    version: Annotated[int, Form()],
+    code: Annotated[str, Form()],
+    fix: Annotated[str, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+) -> Response:
+    """Take a fix of a finding."""
+    return edited(request, pages, desk, desk.take(key, version, note, code, fix), note)
+
+
+class EditForm(BaseModel):
+    """What the hand asks for."""
+
+    notes: Annotated[str, Field(max_length=200_000)]
+    version: int
+    what: What
+    value: Annotated[str | None, Field(max_length=60)] = None
+    step: Annotated[float | None, Field(ge=-100, le=100)] = None
+    note: str | None = None  # that stays selected
+
+    @property
+    def edit(self) -> Edit:
+        """Return it as the core takes it."""
+        return Edit(self.what, tuple(self.notes.split()), self.value or None, self.step)
+
+
+@router.post("/edit")
+def edit(request: Request, key: IdOf, form: Annotated[EditForm, Form()], desk: DeskOf, pages: PagesOf) -> Response:
+    """Set something of some notes or their strokes, move it by a step, or leave it to the plan again."""
+    return edited(request, pages, desk, desk.change(key, form.version, form.edit), form.note)
+
+
+@router.post("/tempo")
+def set_tempo(
+    request: Request,
+    key: IdOf,
+    tempo: Annotated[float, Form()],
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+    note: Annotated[str | None, Form()] = None,
+) -> Response:
+    """Plan the piece at another tempo; every line is sent, since glances at others may lie over them."""
+    return edited(request, pages, desk, desk.set_tempo(key, version, tempo), note, whole=True)
+
+
+class Way(StrEnum):
+    """The two ways through the history."""
+
+    UNDO = "undo"
+    REDO = "redo"
+
+
+@router.post("/history/{way}")
+def step_history(
+    request: Request,
+    key: IdOf,
+    way: Way,
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+    note: Annotated[str | None, Form()] = None,
+) -> Response:
+    """Undo or redo."""
+    return edited(request, pages, desk, desk.step(key, version, -1 if way is Way.UNDO else 1), note)
+
+
+def edited(
+    request: Request, pages: Pages, desk: Desk, change: Edited, note: str | None, *, whole: bool = False
+) -> Response:
+    """What an edit changed on the page, as fragments for their places."""
+    view = sheet_view(request, desk, change.now, note)
+    context = {
+        "view": view,
+        "systems": view.held_systems() if whole else view.changed_since(change.before),
+        "change": what_changed(change.before, change.now.plan),
+        "other_findings": whole or change.before.findings != change.now.plan.findings,
+    }
+    return pages.render(request, "sheet/edited.html", context)
+
+
+@router.get("/plan.json")
+def take_json(key: IdOf, desk: DeskOf) -> Response:
+    """The plan document."""
+    now = desk.open(key)
+    return _file(document_of(now.plan).to_json(), "application/json", now, "plan.json")
+
+
+@router.get("/plan.csv")
+def take_csv(key: IdOf, desk: DeskOf) -> Response:
+    """The notes as a table."""
+    now = desk.open(key)
+    return _file(to_csv(document_of(now.plan)), "text/csv; charset=utf-8", now, "plan.csv")
+
+
+@router.get("/marked.musicxml")
+def take_marked(key: IdOf, desk: DeskOf) -> Response:
+    """The player's own score with the bow marks in it."""
+    now = desk.open(key)
+    score = ScoreFile(now.piece.source, now.piece.source_name)
+    if not score.takes_marks:
+        raise ScoreError(
+            "Bow marks can be written into MusicXML scores only; this one came in another format",
+            place=now.piece.source_name,
+            advice="Take the plan as JSON or CSV, or bring the part in as MusicXML.",
+        )
+    marked = write_bow_marks(score.document, bow_marks(now.plan))
+    return _file(marked, "application/vnd.recordare.musicxml+xml", now, "bowed.musicxml")
+
+
+def _file(content: str | bytes, kind: str, now: OpenPiece, suffix: str) -> Response:
+    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{now.piece.title} {now.piece.part_name}").strip("-").lower() or "part"
+    return Response(
+        content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{stem}-{suffix}"'}
+    )

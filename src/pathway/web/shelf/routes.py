@@ -1,0 +1,126 @@
+"""The shelf: all pieces, and new ones by drop."""
+
+from collections.abc import Mapping, Sequence
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request, UploadFile
+from starlette.responses import Response
+
+from pathway.desk import Desk
+from pathway.formats.safe_files import MOST_BYTES
+from pathway.formats.score import ScoreFile, guess_rig
+from pathway.store import ShelfEntry
+from pathway.web.shared.deps import ChoicesOf, DeskOf, IdOf, PagesOf, go_to
+from pathway.web.shelf.pictures import draw_thumbnail
+
+router = APIRouter()
+
+
+class Card:
+    """A piece as the shelf shows it."""
+
+    def __init__(self, entry: ShelfEntry, rigs: Mapping[str, str]) -> None:
+        self.id, self.title, self.part = entry.id, entry.title, entry.part_name
+        self.rig = rigs.get(entry.rig, entry.rig)
+        self.bars, self.tempo = entry.summary["measures"], entry.summary["tempo"]
+        self.thumbnail = draw_thumbnail(entry.summary["strokes"])  # type: ignore[arg-type]
+        found: dict[str, int] = entry.summary["findings"]  # type: ignore[assignment]
+        self.state = _state(found)
+        self.needs_a_look = bool(found.get("high") or found.get("medium"))
+
+
+def _state(found: dict[str, int]) -> str:
+    count = sum(found.values())
+    if not count:
+        return "nothing in the way"
+    worst = "needs a look" if found.get("high") or found.get("medium") else "small matters"
+    return f"{count} {'finding' if count == 1 else 'findings'} · {worst}"
+
+
+@router.get("/")
+def show_shelf(request: Request, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+    """All pieces."""
+    names, entries = dict(desk.rigs.names()), desk.pieces.shelf()
+    cards = [Card(entry, names) for entry in entries]
+    steps = first_steps(desk, entries) if choices.get().tips else []
+    return pages.render(request, "shelf/shelf.html", {"cards": cards, "steps": steps, "most_bytes": MOST_BYTES})
+
+
+def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, str, str, str, str]]:
+    """Return the three steps of the first run, whether each is done; none once a piece was worked on."""
+    rig, solved = bool(desk.rigs.own()), desk.pieces.any_changed()
+    first = f"/pieces/{entries[0].id}" if entries else "/"
+    steps = [
+        (
+            rig,
+            "Your rig",
+            "Weigh your bow and mark its balance point, or begin with the typical one.",
+            "/rigs",
+            "Open the rig room",
+        ),
+        (
+            bool(entries),
+            "A piece",
+            "Bring in the part you work on, or take one of the demo pieces.",
+            "#drop",
+            "Bring in a part",
+        ),
+        (
+            solved,
+            "A finding solved",
+            "Open a piece, choose a finding on the right, and take the help that fits you.",
+            first,
+            "Open a piece",
+        ),
+    ]
+    return [] if entries and solved else steps
+
+
+@router.post("/imports")
+def take_score(request: Request, file: UploadFile, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+    """Read which parts a dropped score has, and ask which to plan."""
+    data, filename = file.file.read(), file.filename or "score"
+    score = ScoreFile(data, filename)
+    chosen = score.find()
+    token = desk.pieces.keep_pending(filename, data)
+    context = {
+        "token": token,
+        "title": score.title,
+        "parts": score.parts,
+        "chosen": chosen.number,
+        "rigs": desk.rigs.names(),
+        "guesses": {part.number: desk.rigs.like(guess_rig(part.name), choices.get().rig) for part in score.parts},
+    }
+    return pages.render(request, "shelf/import_choice.html", context)
+
+
+@router.post("/imports/{token}")
+def plan_score(
+    request: Request, token: str, part: Annotated[int, Form()], rig: Annotated[str, Form()], desk: DeskOf
+) -> Response:
+    """Plan the chosen part and open it."""
+    filename, data = desk.pieces.pending(token)
+    key = desk.add(ScoreFile(data, filename), data, filename, part, rig)
+    desk.pieces.drop_pending(token)
+    return go_to(request, f"/pieces/{key}")
+
+
+@router.post("/imports/{token}/forget")
+def forget_score(token: str, desk: DeskOf) -> Response:
+    """Let a waiting score go."""
+    desk.pieces.drop_pending(token)
+    return Response("")
+
+
+@router.post("/pieces/{key}/remove")
+def remove_piece(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """Take a piece off the shelf; it can be put back."""
+    title = desk.pieces.remove(key)
+    return pages.render(request, "shelf/removed.html", {"key": key, "title": title})
+
+
+@router.post("/pieces/{key}/put-back")
+def put_back(request: Request, key: IdOf, desk: DeskOf) -> Response:
+    """Put a piece back on the shelf."""
+    desk.pieces.remove(key, back=True)
+    return go_to(request, "/")

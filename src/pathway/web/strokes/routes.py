@@ -1,0 +1,36 @@
+"""Stroke types: a page each, to search and to compare."""
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+from pathway.errors import NotFound
+from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf
+from pathway.web.strokes.view import StrokeView
+
+router = APIRouter(prefix="/strokes")
+
+
+@router.get("")
+def show_strokes(
+    request: Request, desk: DeskOf, choices: ChoicesOf, pages: PagesOf, search: str = "", one: str = "", other: str = ""
+) -> Response:
+    """All stroke types, those that a word is found in, or two side by side."""
+    rig = desk.rigs.find(choices.get().rig)
+    views = [StrokeView(kind, rig) for kind in STROKE_TYPES.values()]
+    beside = [StrokeView(_kind(key), rig) for key in (one, other) if key]
+    context = {"views": [v for v in views if v.has(search)], "search": search, "beside": beside, "all": views}
+    return pages.render(request, "strokes/strokes.html", context)
+
+
+@router.get("/{key}")
+def show_stroke(request: Request, key: str, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+    """One stroke type on the player's own rig."""
+    view = StrokeView(_kind(key), desk.rigs.find(choices.get().rig), desk.pieces.shelf())
+    return pages.render(request, "strokes/stroke.html", {"view": view, "all": list(STROKE_TYPES.values())})
+
+
+def _kind(key: str) -> StrokeType:
+    if key not in STROKE_TYPES:
+        raise NotFound("There is no such stroke type", advice="Choose one from the list.")
+    return STROKE_TYPES[key]

@@ -1,0 +1,163 @@
+"""What the station Tone shows: the tone map of a note, and how even the plan sounds."""
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+
+from pathway.core.music import pitch_name
+from pathway.core.physics.string import AIRY, CLOSEST, PRESSED, SoundingString, force_window
+from pathway.core.planning import Plan
+from pathway.core.planning.advice.balance import Balance, balance_of
+from pathway.core.planning.plan import NotePlan
+from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
+from pathway.store import StoredPiece
+from pathway.web.shared.reading import signed
+from pathway.web.shared.way import Station, way_of
+
+WIDTH, HEIGHT = 620.0, 380.0
+LEFT, RIGHT, TOP, BOTTOM = 52.0, 600.0, 16.0, 336.0
+LEAST, MOST = 0.03, 20.0  # of the force axis [N]
+KINDS = {
+    "direction": "Down and up", "string": "Strings", "third": "Parts of the bow", "passage": "Passages",
+    "voice": "Second voices",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """One group of notes on the balance chart."""
+
+    name: str
+    off: str
+    x: float  # of the bar's left edge, the chart being 200 wide with its zero in the middle
+    width: float
+    far: bool
+    accents: str
+
+
+class ToneView:
+    """The tone of one piece, and of one note in it."""
+
+    def __init__(self, piece: StoredPiece, plan: Plan, note: str | None) -> None:
+        self.piece, self.plan = piece, plan
+        chosen = plan.note.get(note or piece.last_note or "")
+        self.note: NotePlan = chosen if chosen is not None and chosen.stroke else plan.bowed[0]
+
+    @property
+    def way(self) -> list[Station]:
+        """Return the path."""
+        return way_of(self.piece.id, self.plan, "Tone")
+
+    @property
+    def title(self) -> str:
+        """Return which note lies on the map."""
+        note, lead = self.note, self.note.lead
+        string = self.plan.rig.instrument.strings[lead.string].letter
+        return f"{note.where.capitalize()}: {pitch_name(lead.midi)} on {string}"
+
+    @cached_property
+    def _string(self) -> SoundingString:
+        lead, instrument = self.note.lead, self.plan.rig.instrument
+        return SoundingString.of(
+            instrument, lead.string, 12 * math.log2(instrument.length / lead.vibrating), lead.loops
+        )
+
+    def _x(self, beta: float) -> float:
+        far = self._far
+        return LEFT + math.log(far / beta) / math.log(far / CLOSEST) * (RIGHT - LEFT)
+
+    @property
+    def _far(self) -> float:
+        return max(self._string.furthest, self.note.lead.beta)
+
+    @staticmethod
+    def _y(force: float) -> float:
+        share = math.log(min(max(force, LEAST), MOST) / LEAST) / math.log(MOST / LEAST)
+        return BOTTOM - share * (BOTTOM - TOP)
+
+    @property
+    def map(self) -> str:
+        """Return the tone map: weight against place at the note's speed, with its point to be moved."""
+        far, note = self._far, self.note
+        betas = [far * (CLOSEST / far) ** (i / 40) for i in range(41)]
+        windows = [force_window(note.speed, beta, self._string) for beta in betas]
+
+        def line(place: float) -> str:
+            return " ".join(
+                f"{self._x(b):.1f},{self._y(float(w.force(place))):.1f}" for b, w in zip(betas, windows, strict=True)
+            )
+
+        upper, lower = line(1.0), line(0.0)
+        clean = f"{line(PRESSED)} {' '.join(reversed(line(AIRY).split()))}"
+        edges = [self._x(float(edge)) for edge in self._string.lane_edges()]
+        lanes = "".join(f"M{x:.1f} {TOP}V{BOTTOM}" for x in edges)
+        names = "".join(
+            f'<text class="middle" x="{(a + b) / 2:.1f}" y="{BOTTOM + 16}">{n}</text>'
+            for n, (a, b) in enumerate(pairwise(edges), start=1)
+        )
+        grams = "".join(
+            f'<text x="6" y="{self._y(g / GRAMS_PER_NEWTON) + 4:.1f}">{g} g</text>' for g in (5, 20, 50, 100, 300, 1000)
+        )
+        x, y = self._x(note.lead.beta), self._y(note.lead.force)
+        return (
+            f'<svg class="picture tone-map" viewBox="0 0 {WIDTH:.0f} {HEIGHT:.0f}" role="img" '
+            f'aria-label="The tone map" data-left="{LEFT}" data-right="{RIGHT}" data-top="{TOP}" '
+            f'data-bottom="{BOTTOM}" data-least="{LEAST}" data-most="{MOST}" '
+            f'data-others="{note.force - note.lead.force:.4f}">'
+            f'<polygon class="window-area" points="{clean}"/><path class="lane" d="{lanes}"/>'
+            f'<polyline class="limit-upper" points="{upper}"/><polyline class="limit-lower" points="{lower}"/>'
+            f"{names}{grams}"
+            f'<text x="{LEFT}" y="{HEIGHT - 6}">fingerboard</text>'
+            f'<text x="{RIGHT - 40}" y="{HEIGHT - 6}">bridge</text>'
+            f'<circle class="point" cx="{x:.1f}" cy="{y:.1f}" r="9"/></svg>'
+        )
+
+    @property
+    def words(self) -> str:
+        """Return the point in words."""
+        note, lead = self.note, self.note.lead
+        off = note.level_db - note.target_db
+        return (
+            f"{100 * note.speed:.0f} cm/s, {100 * note.contact:.1f} cm from the bridge (lane {note.lane}), "
+            f"{lead.force * GRAMS_PER_NEWTON:.0f} g: {100 * lead.place:.0f} % up the window, "
+            f"{signed(off, 1)} dB against what is asked, {signed(note.brightness, 2)} octaves of brightness."
+        )
+
+    @cached_property
+    def _balance(self) -> Balance:
+        return balance_of(self.plan)
+
+    @property
+    def charts(self) -> list[tuple[str, list[Bar]]]:
+        """Return the balance by directions, strings, parts of the bow, passages and voices."""
+        found = []
+        for kind, title in KINDS.items():
+            groups = [group for group in self._balance.groups if group.kind == kind]
+            bars = []
+            for group in groups:
+                length = min(abs(group.off_db) * 16, 98)
+                x = 100 - length if group.off_db < 0 else 100
+                accents = f"accents {signed(group.attack_db, 1)} dB" if group.attack_db is not None else ""
+                off = f"{signed(group.off_db, 1)} dB"
+                bars.append(
+                    Bar(f"{group.name} ({group.notes})", off, x, max(length, 1), abs(group.off_db) > 2, accents)
+                )
+            if bars:
+                found.append((title, bars))
+        return found
+
+    @property
+    def worst(self) -> list[tuple[str, str]]:
+        """Return the notes furthest from what is asked, with their ids."""
+        found = []
+        for id_ in self._balance.worst:
+            note = self.plan.note[id_]
+            off = f"{signed(note.level_db - note.target_db, 1)} dB"
+            found.append((id_, f"{note.where.capitalize()}: {off}"))
+        return found
+
+    @property
+    def spread(self) -> str:
+        """Return how far the notes scatter."""
+        return f"{self.plan.totals.spread_db:.1f} dB"

@@ -1,0 +1,31 @@
+"""Cues in words: they differ by school where the schools differ, and say what the figures ask."""
+
+import pytest
+
+from pathway.core.guide.cues import School, chord_cue, crossing_cue, level_cue, weight_cue
+
+
+def test_schools_give_weight_in_their_own_words() -> None:
+    """The same moment: an arm that leans in, or an index that rolls in; nothing to do where the bow does it."""
+    arm, hand = (weight_cue(school, 0.5, 0.55) for school in (School.ARM, School.HAND))
+    assert arm != hand
+    assert "arm" in arm
+    assert "index" in hand
+    assert weight_cue(School.ARM, 0.0, 0.55) == weight_cue(School.HAND, 0.01, 0.55)
+
+
+@pytest.mark.parametrize("how", ["early", "smooth", "through", "change", "oscillation", "lift", "roll"])
+@pytest.mark.parametrize("limb", ["fingers", "forearm", "arm"])
+def test_every_manner_of_crossing_has_a_cue(how: str, limb: str) -> None:
+    """A sentence for each; the whole arm leads where it is that large."""
+    cues = [crossing_cue(school, how, limb) for school in School]
+    assert all(cue.endswith(".") for cue in cues)
+    assert (cues[0] != cues[1]) == (limb == "arm")
+
+
+def test_levels_and_chords_are_told_by_instrument_and_direction() -> None:
+    """Held up or down; up-bow chords grip, retaken ones rest first."""
+    assert level_cue(School.ARM, held_down=True) != level_cue(School.ARM, held_down=False)
+    assert "grip" in chord_cue(up_bow=True, retaken=False)
+    assert "rest" in chord_cue(up_bow=False, retaken=True)
+    assert "Sink" in chord_cue(up_bow=False, retaken=False)

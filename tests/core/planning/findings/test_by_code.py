@@ -1,0 +1,196 @@
+"""Every finding by its code: a small score that has it, and one like it that has not."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+import pytest
+
+from pathway.core.physics.string import SoundingString
+from pathway.core.planning import Lock, Passage, Plan, Settings, plan_part
+from pathway.core.planning.notes.onsets import Sounds, onsets_of
+from pathway.core.planning.plan import Onset
+from pathway.core.planning.wishes import Link
+from pathway.core.rig import Rig, preset
+from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import frequency
+from pathway.core.technique.stroke_types import STROKE_TYPES
+from tests.helpers import HEADS, part_of
+
+DOWN = Direction.DOWN
+SIXTEENTHS = " | ".join(["d4:16 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4"] * 2)
+ONE_BOW = "[mf] " + " | ".join(["(d4:16. e4. f4. g4. a4. b4. c5. d5.) d5:2"] * 2)
+RUNNING = (Passage("n1", "n8", kind="running-staccato"), Passage("n10", "n17", kind="running-staccato"))
+
+
+@dataclass(frozen=True)
+class Score:
+    """A small score under some wishes."""
+
+    text: str
+    tempo: float = 80
+    rig: str = "violin"
+    locks: tuple[Lock, ...] = ()
+    passages: tuple[Passage, ...] = ()
+    change: Callable[[Rig], Rig] = field(default=lambda rig: rig)
+
+    def plan(self) -> Plan:
+        """Return its plan."""
+        rig = self.change(preset(self.rig))
+        part = part_of(self.text, self.rig if self.rig in HEADS else "violin")
+        return plan_part(part, rig, Settings(self.tempo, passages=self.passages), self.locks)
+
+
+def _bow(**numbers: float) -> Callable[[Rig], Rig]:
+    return lambda rig: replace(rig, bow=replace(rig.bow, **numbers))
+
+
+def _at_the_tip(rig: Rig) -> Rig:
+    return replace(rig.with_hair(0.50, 0.64), torque_limit=0.3)
+
+
+def _own_rate(rate: float) -> Callable[[Rig], Rig]:
+    return lambda rig: replace(rig, staccato_rate=rate)
+
+
+QUARTERS = "[mf] " + " | ".join(["d4:4 e4 f4 g4"] * 2)
+CROWDED = (
+    Lock("n3", start=0.60, end=0.63),
+    *(Lock(f"n{i}", end=0.63 if i % 2 else 0.60, link=Link.CHANGE) for i in (4, 5, 6)),
+)
+HIGH = "[mf] e7:4 d7 e7 d7"
+UP_HIGH = tuple(Lock(f"n{i}", string=2) for i in range(1, 5))
+WEDGES = "[mf] d4:8! e4! f4! g4! a4! g4! f4! e4!"
+TO_THE_TOP = tuple(Lock(f"n{i}", string=3) for i in range(2, 17, 2))
+WITH_THE_HAND = tuple(
+    Lock(f"n{i}", Direction.DOWN if i % 2 else Direction.UP, string=None if i % 2 else 2) for i in range(1, 17)
+)
+AGAINST_THE_HAND = tuple(replace(lock, direction=Direction(-int(lock.direction or 1))) for lock in WITH_THE_HAND)
+THERE_AND_BACK = (Lock("n1", start=0.01, end=0.59), Lock("n3", end=0.01))
+SWALLOWED = (
+    Lock("n1", start=0.02, end=0.50),
+    Lock("n2", link=Link.CHANGE, end=0.48),
+    Lock("n3", link=Link.CHANGE),
+)
+ALTERNATING = tuple(
+    Lock(f"n{3 * (i // 2) + (3 if i % 2 else 1)}", Direction((-1) ** i), link=Link.CHANGE if i else None)
+    for i in range(8)
+)  # of a slur of two notes and one alone, over and over
+A_MINUTE = "[mf] " + " | ".join(["d4:4 e4 f4 g4"] * 20)
+ACCENTS = "[{}] " + " | ".join(["d4:1> | e4:1>"] * 4)
+
+CASES = {
+    "runs-out": (Score("[f] (d4:1 | e4:1) | f4:1", 60), Score("[f] (d4:1 | e4:1) | f4:1", 180)),
+    "speed-spike": (
+        Score("[f] " + " | ".join(["(d4:2d e4:8) f4:8"] * 4), locks=ALTERNATING),
+        Score("[f] " + " | ".join(["d4:2 e4"] * 3)),
+    ),
+    "stuck": (Score(QUARTERS, locks=CROWDED), Score(QUARTERS)),
+    "retake-no-time": (
+        Score("[mf] " + SIXTEENTHS, 150, locks=(Lock("n7", link=Link.RETAKE),)),
+        Score("[mf] d4:4 r e4 r", locks=(Lock("n3", link=Link.RETAKE),)),
+    ),
+    "repeat-seam": (
+        Score("[mf] |: d4:4 e4 f4 g4 | a4:4 g4 f4 e4 :| d4:1", locks=(Lock("n1", DOWN), Lock("n8", DOWN))),
+        Score("[mf] |: d4:4 e4 f4 g4 | a4:4 g4 f4 r :| d4:1", locks=(Lock("n1", DOWN), Lock("n7", DOWN))),
+    ),
+    "level-short": (Score("[mf] {sautille} d4:4. e4. f4. g4.", 100), Score(QUARTERS)),
+    "uneven-accents": (Score(ACCENTS.format("f"), 60), Score(ACCENTS.format("p"), 140)),
+    "string-imbalance": (
+        Score("[ff] " + " | ".join(["(g3:1 | a3:1)"] * 5) + " | " + " | ".join(["d5:4 e5 d5 e5"] * 3), 60),
+        Score("[mf] " + " | ".join(["g3:4 a3 g3 a3", "d5:4 e5 d5 e5"] * 3)),
+    ),
+    "too-fast-for-type": (Score(WEDGES, 170), Score(WEDGES, 110)),
+    "rate-mismatch": (
+        Score(ONE_BOW, 110, passages=RUNNING, change=_own_rate(10)),
+        Score(ONE_BOW, 150, passages=RUNNING, change=_own_rate(10)),
+    ),
+    "bounce-place": (
+        Score("[mf] {spiccato} " + SIXTEENTHS, 110, locks=tuple(Lock(f"n{i}", end=0.08) for i in range(1, 32, 3))),
+        Score("[mf] {spiccato} " + SIXTEENTHS, 110),
+    ),
+    "bounce-height": (
+        Score("[mf] {spiccato} " + SIXTEENTHS, 93, locks=tuple(Lock(f"n{i}", end=0.62) for i in range(1, 32, 3))),
+        Score("[mf] {spiccato} " + SIXTEENTHS, 110),
+    ),
+    "wood-contact": (
+        Score("[ff] a5:2 b5 | a5 b5", change=_bow(clearance=0.001)),
+        Score("[ff] a5:2 b5 | a5 b5"),
+    ),
+    "hair-too-wide": (Score(HIGH, change=_bow(ribbon=0.016)), Score(HIGH)),
+    "off-square-sensitive": (Score("[f] d4:1 | e4:1 | d4:1", 70), Score("[f] d4:2 e4 | d4 e4", 120)),
+    "shift-heard": (
+        Score("[mf] (a4:16 e6 a4 e6 f4 f6 g4 c6) d5:2", 140, locks=UP_HIGH),
+        Score("[mf] (a4:16 b4 c5 d5 a4 b4 c5 d5) d5:2", 140),
+    ),
+    "heavy-hand": (
+        Score(A_MINUTE, 60, change=_at_the_tip),
+        Score("[mf] " + " | ".join(["g3:2 a3:2"] * 20), 60),
+    ),
+    "speaks-late": (
+        Score("[mf] " + " | ".join(["e2:16 f2 g2 a2 e2 f2 g2 a2 e2 f2 g2 a2 e2 f2 g2 a2"] * 2), 140, "bass"),
+        Score("[mf] e2:2 f2 | g2 a2", 80, "bass"),
+    ),
+    "buried-note": (
+        Score("[mf] d4:2d e4:4 | f4:1", locks=SWALLOWED),
+        Score("[mf] d4:2d e4:4 | f4:1"),
+    ),
+    "join-heard": (
+        Score("[mf] (c2:2 d2) | (e2 f2) | g2:1", 170, "cello", THERE_AND_BACK),
+        Score("[p] (c2:4 d2) (e2 f2) | g2:1", 120, "cello"),
+    ),
+    "crossing-fast": (
+        Score("[mf] " + "g3:16 e5 " * 8, 100, locks=TO_THE_TOP),
+        Score("[mf] " + "g3:16 e5 " * 8, 15, locks=TO_THE_TOP),
+    ),
+    "skip-no-time": (
+        Score("[mf] " + "g3:16 e5 " * 8, 100, locks=TO_THE_TOP),
+        Score("[mf] " + "g3:16 d4 " * 8, 100),
+    ),
+    "crossing-hard": (
+        Score("[mf] " + "d4:16 b4 " * 8, 80, locks=AGAINST_THE_HAND),
+        Score("[mf] " + "d4:16 b4 " * 8, 80, locks=WITH_THE_HAND),
+    ),
+    "angle-carried": (Score("[f] c2:4 a3:2d | a3:1", 60, "cello"), Score("[f] g3:4 e5:2d | e5:1", 60)),
+    "voice-lost": (
+        Score("[ff] (g3+e5:1 | g3+e5:1)", 48),
+        Score("[mf] d4+b4:2 d4+b4"),
+    ),
+    "chord-out-of-reach": (Score("[mf] g3+a3+e4:2 d4"), Score("[mf] g3+d4+b4:2 d4")),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("code", CASES)
+def test_a_finding_comes_where_it_should_and_not_where_it_should_not(code: str) -> None:
+    """It names notes of the piece, says its bar, and carries its numbers."""
+    having, lacking = (score.plan() for score in CASES[code])
+    found = [finding for finding in having.findings if finding.code == code]
+    assert found, [finding.code for finding in having.findings]
+    assert set(found[0].notes) <= having.note.keys()
+    assert found[0].text.startswith("Bar ")
+    assert found[0].numbers
+    assert code not in {finding.code for finding in lacking.findings}
+
+
+def test_a_start_too_light_for_its_string_chokes() -> None:
+    """The wedge of clean starts is closed; on a ringing string, or caught, the note speaks all the same."""
+    rig = preset("violin")
+    string = SoundingString.of(rig.instrument, 0, 0)
+    light = [string.impedance, 1, frequency(55), 0.2, 0.05, 2.0, 0.1, 0.3, 1.0, 0.3, 0.98]
+    sounds = Sounds(*(np.array([value]) for value in light))
+
+    def onset(kind: str, *, ringing: bool) -> Onset:
+        return onsets_of(sounds, [STROKE_TYPES[kind]], [ringing], rig)[0]
+
+    assert not onset("detache", ringing=False).clean
+    assert onset("detache", ringing=True).clean
+    assert onset("martele", ringing=False).clean
+    assert onset("detache", ringing=False).speak > 3 * onset("detache", ringing=True).speak
+
+
+def test_like_figures_are_told_once() -> None:
+    """Eight bars with one trouble make one finding that names the others."""
+    plan = Score("[f] " + " | ".join(["(d4:2d e4:4) | f4:1"] * 4), 54).plan()
+    codes = [finding.code for finding in plan.findings if finding.code == "runs-out"]
+    assert 1 <= len(codes) <= 3
+    assert any("more bars" in finding.text or "Also bar" in finding.text for finding in plan.findings)

@@ -1,0 +1,93 @@
+"""What hovers over the sheet: ghosts of helps and variants, findings laid aside, the history."""
+
+import re
+
+from fastapi.testclient import TestClient
+
+from pathway.formats.plan_document import read_plan_document
+from tests.web.asking import HTMX, version_of
+
+
+def _edit(client: TestClient, key: int, note: str, what: str, value: str) -> str:
+    data = {"notes": note, "note": note, "what": what, "value": value, "version": version_of(client, key)}
+    answer = client.post(f"/pieces/{key}/edit", data=data, headers=HTMX)
+    assert answer.status_code == 200
+    return answer.text
+
+
+def test_a_help_shows_its_ghost_before_it_is_taken(demo: TestClient) -> None:
+    """Only where bows differ; nothing is kept; a help that is not offered is refused."""
+    before = version_of(demo, 1)
+    findings = read_plan_document(demo.get("/pieces/1/plan.json").content).findings
+    for finding in findings:
+        helps = demo.get(f"/pieces/1/notes/{finding.notes[0]}/helps", headers=HTMX).text
+        offered = re.search(r'data-fix="([^"]+)" data-code="([^"]+)"', helps)
+        if offered:
+            break
+    assert offered is not None
+    query = f"note={finding.notes[0]}&code={offered[2]}&fix={offered[1]}"
+    ghost = demo.get(f"/pieces/1/ghost?{query}", headers=HTMX).text
+    assert "ghost-ribbon" in ghost
+    assert "#ghost-" in ghost
+    assert version_of(demo, 1) == before
+    assert demo.get(f"/pieces/1/ghost?{query}x", headers=HTMX).status_code == 404
+
+
+def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
+    """Kept, changed, compared in figures, taken back, let go."""
+    key = 3
+    kept = demo.post(f"/pieces/{key}/variants", data={"name": "Quiet"}, headers=HTMX).text
+    number = re.search(r'data-compare="(\d+)"', kept)
+    assert number is not None
+    first = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
+    _edit(demo, key, first.strokes[3].id, "end", "33")
+    beside = demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).text
+    assert "ghost-ribbon" in beside
+    assert "They differ in" in beside
+    assert "#ghost-" not in demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers={"Lines": ""}).text
+    _edit(demo, key, first.strokes[3].id, "lane", "6")
+    assert "ghost-line" in demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).text
+    data = {"version": version_of(demo, key)}
+    assert demo.post(f"/pieces/{key}/variants/{number[1]}/take", data=data, headers=HTMX).status_code == 200
+    again = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
+    assert [s.end_cm for s in again.strokes] == [s.end_cm for s in first.strokes]
+    named = demo.post(f"/pieces/{key}/variants/{number[1]}/name", data={"name": "Quiet end"}, headers=HTMX).text
+    assert 'value="Quiet end"' in named
+    assert "Quiet" not in demo.post(f"/pieces/{key}/variants/{number[1]}/forget", headers=HTMX).text
+    assert demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).status_code == 404
+
+
+def test_a_finding_is_laid_aside_and_brought_back(demo: TestClient) -> None:
+    """It leaves the list and the count, with its reason below."""
+    finding = read_plan_document(demo.get("/pieces/1/plan.json").content).findings[-1]
+    data = {"code": finding.code, "note": finding.notes[0], "reason": "as my section does it"}
+    flags = demo.get("/pieces/1").text.count('class="flag')
+    aside = demo.post("/pieces/1/aside", data=data, headers=HTMX).text
+    assert "1 laid aside" in aside
+    assert "as my section does it" in aside
+    assert demo.get("/pieces/1").text.count('class="flag') == flags - 1
+    assert "tracks-" in aside
+    del data["reason"]
+    assert "laid aside</summary>" not in demo.post("/pieces/1/aside", data=data, headers=HTMX).text
+
+
+def test_the_history_goes_back_to_any_change(demo: TestClient) -> None:
+    """By its number; the plan is then as it was."""
+    key = 5
+    first = demo.get(f"/pieces/{key}/plan.json").text
+    for lane in ("2", "3", "4"):
+        _edit(demo, key, "n4", "lane", lane)
+    listed = demo.get(f"/pieces/{key}/history", headers=HTMX).text
+    assert listed.count("<li") == 4
+    assert "Bar 1: lane 3" in listed
+    demo.post(f"/pieces/{key}/history/to/0", data={"version": version_of(demo, key)}, headers=HTMX)
+    assert demo.get(f"/pieces/{key}/plan.json").text == first
+    demo.post(f"/pieces/{key}/history/to/2", data={"version": version_of(demo, key)}, headers=HTMX)
+    plan = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
+    assert next(note.lane for note in plan.notes if note.id == "n4") == 3
+
+
+def test_tempi_are_told_after_an_edit(demo: TestClient) -> None:
+    """In their order, and at ease."""
+    told = demo.get("/pieces/1/tempi", headers=HTMX).text
+    assert "at ease from" in told

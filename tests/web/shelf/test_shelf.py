@@ -1,0 +1,105 @@
+"""The shelf: import, choice, refusals that leave it as it was."""
+
+import re
+
+import pytest
+from fastapi.testclient import TestClient
+
+from pathway.demo.loader import DEMO_PIECES, load_demo
+from pathway.store import Pieces
+from tests.helpers import document
+from tests.web.asking import HTMX
+
+
+def _drop(client: TestClient, data: bytes, name: str = "part.musicxml") -> str:
+    """Drop a file on the shelf; return the token of the choice."""
+    answer = client.post("/imports", files={"file": (name, data)}, headers=HTMX)
+    assert answer.status_code == 200, answer.text
+    found = re.search(r'hx-post="/imports/([^"/]+)"', answer.text)
+    assert found is not None
+    return found[1]
+
+
+def test_an_empty_shelf_teaches(client: TestClient) -> None:
+    """One sentence and one button."""
+    page = client.get("/").text
+    assert "The shelf is empty" in page
+    assert "Bring in a part" in page
+
+
+def test_a_dropped_score_is_chosen_planned_and_opened(client: TestClient) -> None:
+    """Part and rig are suggested; then the sheet opens, and the shelf shows the card."""
+    token = _drop(client, document("d2:4 e2 f2 g2", "cello", title="Low Road"))
+    answer = client.post(f"/imports/{token}", data={"part": 1, "rig": "cello"}, headers=HTMX)
+    assert answer.headers["HX-Redirect"] == "/pieces/1"
+    assert "played on the cello" in client.get("/pieces/1").text
+    shelf = client.get("/").text
+    assert "Low Road" in shelf
+    assert "nothing in the way" in shelf
+    assert client.post(f"/imports/{token}", data={"part": 1, "rig": "cello"}).status_code == 404
+
+
+def test_the_rig_is_suggested_from_the_part(client: TestClient) -> None:
+    """A part called Viola preselects the viola."""
+    answer = client.post("/imports", files={"file": ("a.musicxml", document("d4:1", "viola"))}, headers=HTMX)
+    assert '<option value="viola" selected>' in answer.text
+
+
+def test_without_scripts_the_form_redirects(client: TestClient) -> None:
+    """A plain post ends on the sheet too."""
+    token = _drop(client, document("d4:1"))
+    answer = client.post(f"/imports/{token}", data={"part": 1, "rig": "violin"}, follow_redirects=False)
+    assert (answer.status_code, answer.headers["location"]) == (303, "/pieces/1")
+
+
+def test_not_now_forgets_the_score(client: TestClient) -> None:
+    """Nothing reaches the shelf."""
+    token = _drop(client, document("d4:1"))
+    assert client.post(f"/imports/{token}/forget").text == ""
+    assert client.post(f"/imports/{token}", data={"part": 1, "rig": "violin"}).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("data", "name", "status", "said"),
+    [
+        (b"hello", "notes.txt", 422, "does not read .txt"),
+        (b"<broken", "a.musicxml", 422, "line 1"),
+        (document("r:1"), "a.musicxml", 422, "empty"),
+        (b"x" * 30_000_000, "a.xml", 413, "20"),
+    ],
+)
+def test_refused_files_leave_the_shelf_as_it_was(
+    client: TestClient, data: bytes, name: str, status: int, said: str
+) -> None:
+    """A message with the place, never a trace."""
+    answer = client.post("/imports", files={"file": (name, data)}, headers=HTMX)
+    assert answer.status_code == status
+    assert said in answer.text
+    assert "Traceback" not in answer.text
+    assert "The shelf is empty" in client.get("/").text
+
+
+def test_a_part_that_cannot_be_planned_is_refused_with_its_place(client: TestClient) -> None:
+    """Too low for the violin: bar, beat and pitch; the choice can be made again."""
+    token = _drop(client, document("d4:4 e4 c3 g4"))
+    answer = client.post(f"/imports/{token}", data={"part": 1, "rig": "violin"}, headers=HTMX)
+    assert answer.status_code == 422
+    assert "bar 1, beat 3, C3" in answer.text
+    assert answer.headers["HX-Retarget"] == "#message"
+    assert "The shelf is empty" in client.get("/").text
+    assert client.post(f"/imports/{token}", data={"part": 1, "rig": "viola"}, headers=HTMX).status_code == 200
+
+
+def test_demo_pieces_come_once_and_stay_as_the_player_left_them(pieces: Pieces) -> None:
+    """Loading again adds nothing."""
+    assert load_demo(pieces) == len(DEMO_PIECES)
+    assert load_demo(pieces) == 0
+    assert len(pieces.shelf()) == len(DEMO_PIECES)
+
+
+def test_the_demo_shows_what_it_is_meant_to(pieces: Pieces) -> None:
+    """In the viola piece the bow runs out; the bass line's remainder adds up."""
+    load_demo(pieces)
+    found = {entry.title: entry.summary["findings"] for entry in pieces.shelf()}
+    assert found["Slack Water"]["medium"] >= 1  # type: ignore[index]
+    assert found["The Ferry's Ledger"]["medium"] >= 1  # type: ignore[index]
