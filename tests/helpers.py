@@ -1,15 +1,18 @@
 """Small scores and problems that many tests share."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from pathway.core.music import Clock, Part
 from pathway.core.planning import Plan, Settings, plan_part
+from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.strokes.asks import asks_of
 from pathway.core.planning.strokes.reader import segments_of
 from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
@@ -41,6 +44,11 @@ def plan_of(
 ) -> Plan:
     """Return the plan of bars in shorthand."""
     return plan_part(part_of(text, rig, **head), preset(rig), Settings(tempo), locks)
+
+
+def broken_rules_of(plan: Plan) -> list[str]:
+    """Return the broken rules of a whole plan, also of what it carries over from another one."""
+    return problems_of(replace(plan, carried=Carried(len(plan.strokes), 0)))
 
 
 def segments(part: Part, rig: str = "violin") -> list[Segment]:

@@ -10,12 +10,11 @@ from hypothesis import strategies as st
 
 from pathway.core.music import Part
 from pathway.core.planning import plan_part
-from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import Link
 from pathway.core.rig import preset
 from pathway.errors import ScoreError
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
-from tests.helpers import part_of
+from tests.helpers import broken_rules_of, part_of
 
 with warnings.catch_warnings():
     warnings.simplefilter("ignore")
@@ -93,8 +92,8 @@ def test_plans_of_real_parts_keep_every_rule_and_sound_like_players() -> None:
         except ScoreError:
             continue
         planned += 1
-        assert problems_of(plan) == []
-        for segment, stroke in zip(plan.draft.segments, plan.strokes, strict=True):
+        assert broken_rules_of(plan) == []
+        for segment, stroke in zip(plan.draft.strokes, plan.strokes, strict=True):
             firsts += segment.first_of_bar
             strong += segment.first_of_bar and stroke.direction > 0
             hooks += stroke.entry is Link.HOOK and len(stroke.notes) >= 3
@@ -127,5 +126,5 @@ def test_plans_of_generated_bars_keep_every_rule(
         tokens += [f"{bow}({one}{mark}", f"{two}{other})"] if slurs[i // 2] else [f"{bow}{one}{mark}", f"{two}{other}"]
     part = part_of(f"[{level}] " + " ".join(tokens[:4]) + " | " + " ".join(tokens[4:]), tempo=str(tempo))
     plan = plan_part(part, preset("violin"))
-    assert problems_of(plan) == []
+    assert broken_rules_of(plan) == []
     assert sum(len(stroke.notes) for stroke in plan.strokes) == len(part.events)

@@ -5,11 +5,10 @@ import pytest
 
 from pathway.core.planning import Lock, plan_part, replan, revisit
 from pathway.core.planning.plan import Plan, Tone
-from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import Link
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from tests.helpers import directions, part_of, plan_of
+from tests.helpers import broken_rules_of, directions, part_of, plan_of
 
 
 def test_even_quarters_start_strong_and_stay_even() -> None:
@@ -142,7 +141,7 @@ def _edit_and_back(plan: Plan, k: int) -> tuple[Plan, Plan]:
 def test_replanning_keeps_every_rule(small_plan: Plan, k: int) -> None:
     """After a lock and after its release; what is kept from the old plan fits what is new."""
     for plan in _edit_and_back(small_plan, k):
-        assert problems_of(plan) == []
+        assert broken_rules_of(plan) == []
         assert revisit(small_plan, tuple(plan.locks.values()), plan.path).notes == plan.notes
         fresh = plan_part(plan.part, plan.rig, plan.draft.settings, tuple(plan.locks.values()), plan.path)
         assert fresh.notes == plan.notes

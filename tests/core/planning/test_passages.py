@@ -47,7 +47,7 @@ def test_a_passage_answers_another_by_an_amount() -> None:
 def test_heavy_beats_and_bars_are_ones_own() -> None:
     """Weight on the second beat turns the strong bow there; only every other bar begins heavy."""
     stress = Stress(beats=(2.0,), bars=(1,), group=2)
-    segments = _plan(Passage("n1", "n16", stress=stress)).draft.segments
+    segments = _plan(Passage("n1", "n16", stress=stress)).draft.strokes
     assert [s.strength for s in segments[:4]] == [0.25, 1.0, 0.25, 0.25]
     assert segments[5].strength == 0.5
 
@@ -78,7 +78,7 @@ def test_gaps_and_early_style_belong_to_their_passage() -> None:
     """A quarter of silence after each note; the other bars stay modern."""
     plan = _plan(Passage("n5", "n8", gap=0.25, style=Style.EARLY))
     assert plan.notes[5].sounding / plan.notes[5].duration == pytest.approx(0.75)
-    assert [s.early for s in plan.draft.segments] == [False] * 4 + [True] * 4 + [False] * 8
+    assert [s.early for s in plan.draft.strokes] == [False] * 4 + [True] * 4 + [False] * 8
 
 
 def test_thin_contrast_is_told_and_a_clear_one_is_not() -> None:

@@ -1,7 +1,7 @@
 """What is known of a plan before the hair path: strokes to be, and where the left hand plays."""
 
 from bisect import bisect_right
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -9,14 +9,16 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, IntArray
 from pathway.core.music import Part
+from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.company import Seam, seams_of, twins_of
 from pathway.core.planning.path.costs import problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
 from pathway.core.planning.strokes.asks import Ask, asks_of
 from pathway.core.planning.strokes.fitting import fitted
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
-from pathway.core.planning.strokes.segments import HALF_BAR, Segment, rates_of
-from pathway.core.planning.strokes.strings import Placement, choose_strings
+from pathway.core.planning.strokes.segments import HALF_BAR, rates_of
+from pathway.core.planning.strokes.strings import choose_strings
+from pathway.core.planning.strokes.stroke import Stroke, first_notes, on_strings
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
@@ -33,10 +35,9 @@ class Draft:
     rig: Rig
     settings: Settings
     shapes: Mapping[str, Lock]  # the player's locks that shape the strokes, by note
-    segments: Sequence[Segment]
-    placements: Sequence[Placement]  # of every note of every segment, in order
+    strokes: Sequence[Stroke]
     asks: Sequence[Ask] = ()  # of every event
-    written: Sequence[Segment] = ()  # the strokes before those too long were cut
+    written: Sequence[Stroke] = ()  # before those too long were cut
     given: PathProblem | None = None  # the path problem, where it was made from another draft's
 
     @classmethod
@@ -52,29 +53,46 @@ class Draft:
         segments = segments_of(part, clock_of(part, settings), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
-        placements = _led(segments, choose_strings(part, segments, rig.instrument, _strings_in(shapes)), shapes)
-        fits = fitted(part, segments, placements, rig)
-        return cls(part, rig, settings, shapes, fits, placements, asks, segments)
+        placements = choose_strings(part, segments, rig.instrument, _strings_in(shapes))
+        written = on_strings(segments, placements, shapes)
+        return cls(part, rig, settings, shapes, fitted(part, written, rig), asks, written)
 
-    def reshaped(self, locks: Mapping[str, Lock]) -> "Draft":
-        """Return the draft under other locks, with all that they leave as it was taken over.
+    def under(self, locks: Mapping[str, Lock]) -> tuple["Draft", Carried]:
+        """Return the draft under other locks, and which of its strokes these leave as they were.
 
         Raises:
             PlanError: strings that cannot be.
         """
         shapes, part, rig = shapes_in(locks), self.part, self.rig
-        known = Known.of(self.written, self.shapes)
-        segments = segments_of(part, clock_of(part, self.settings), self.asks, shapes, known)
-        placements = self.placements
+        if shapes == self.shapes:
+            return self, Carried.everything(len(self.strokes))
+        segments = segments_of(
+            part, clock_of(part, self.settings), self.asks, shapes, Known.of(self.written, self.shapes)
+        )
+        placements = [placed for stroke in self.written for placed in stroke.placements]
         if _strings_in(shapes) != _strings_in(self.shapes):
             placements = choose_strings(part, segments, rig.instrument, _strings_in(shapes))
-        placements = _led(segments, placements, shapes)
-        fits = {id(segment): pieces for segment, pieces in _pieces(self.written, self.segments)}
-        if placements != list(self.placements):
-            fits = {}
-        fresh = fitted(part, segments, placements, rig, fits)
-        draft = Draft(part, rig, self.settings, shapes, fresh, placements, self.asks, segments)
-        return draft if not fits else replace(draft, given=self._problem_of(draft))
+        written = on_strings(segments, placements, shapes)
+        same = Carried.between(self.written, written)
+        begin, end = self.heads[same.before], self.heads[same.then - same.after]
+        fresh = fitted(part, written[same.new], rig)
+        strokes = [*self.strokes[:begin], *fresh, *self.strokes[end:]]
+        carried = Carried(len(strokes), len(self.strokes), begin, len(self.strokes) - end)
+        given = self._problem_of(strokes, carried)
+        return Draft(part, rig, self.settings, shapes, strokes, self.asks, written, given), carried
+
+    def _problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> PathProblem:
+        """Return the path problem of strokes that are these but for some new ones."""
+        first, last = max(carried.before - 1, 0), carried.count - max(carried.after - 1, 0)
+        middle = problem_of(strokes[first:last], self.rig)
+        kept = carried.then - max(carried.after - 1, 0)
+        parts = [self.problem.part(slice(0, carried.before)), middle.part(slice(carried.before - first, last - first))]
+        return joined([*parts, self.problem.part(slice(kept, carried.then))])
+
+    @cached_property
+    def heads(self) -> list[int]:
+        """Return the index of the first piece of every stroke as written, and the count of strokes at the end."""
+        return [*(k for k, stroke in enumerate(self.strokes) if not stroke.proposed), len(self.strokes)]
 
     def at_tempo(self, tempo_bpm: float, span: slice) -> "Draft":
         """Return some whole strokes as written at another tempo, on the same strings.
@@ -84,44 +102,34 @@ class Draft:
             span: of the strokes of this draft.
         """
         part, settings = self.part, replace(self.settings, tempo_bpm=tempo_bpm)
-        written = slice(*(sum(not s.proposed for s in self.segments[:k]) for k in (span.start, span.stop)))
+        written = slice(*(sum(not s.proposed for s in self.strokes[:k]) for k in (span.start, span.stop)))
         segments = read_again(part, clock_of(part, settings), self.asks, self.written, written, self.shapes)
-        placements = self.placements[self.first_notes[span.start] : self.first_notes[span.stop]]
-        fits = fitted(part, segments, placements, self.rig)
-        return Draft(part, self.rig, settings, self.shapes, fits, placements, self.asks, segments)
+        placements = [placed for stroke in self.strokes[span] for placed in stroke.placements]
+        strokes = fitted(part, on_strings(segments, placements, self.shapes), self.rig)
+        return Draft(part, self.rig, settings, self.shapes, strokes, self.asks)
 
     def around(self, notes: Collection[str], margin: int) -> slice:
         """Return the strokes that carry some notes, and as many more on both sides; as written, they are whole."""
         at = [self.stroke_of[id_] for id_ in notes if id_ in self.stroke_of]
         if not at:
-            return slice(0, len(self.segments))
-        first, last = max(min(at) - margin, 0), min(max(at) + margin + 1, len(self.segments))
-        while first > 0 and self.segments[first].proposed:
+            return slice(0, len(self.strokes))
+        first, last = max(min(at) - margin, 0), min(max(at) + margin + 1, len(self.strokes))
+        while first > 0 and self.strokes[first].proposed:
             first -= 1
-        while last < len(self.segments) and self.segments[last].proposed:
+        while last < len(self.strokes) and self.strokes[last].proposed:
             last += 1
         return slice(first, last)
-
-    def _problem_of(self, other: "Draft") -> PathProblem:
-        """Return the path problem of a draft that differs from this one in some strokes only."""
-        before, after = shared_ends(self.segments, other.segments)
-        first, last = max(before - 1, 0), len(other.segments) - max(after - 1, 0)
-        firsts = other.first_notes
-        middle = problem_of(other.segments[first:last], other.placements[firsts[first] : firsts[last]], self.rig)
-        kept = len(self.segments) - max(after - 1, 0)
-        parts = [self.problem.part(slice(0, before)), middle.part(slice(before - first, last - first))]
-        return joined([*parts, self.problem.part(slice(kept, len(self.segments)))])
 
     @cached_property
     def contradictions(self) -> tuple[str, ...]:
         """Return where words over the staff contradict signs in it; the signs are planned."""
         found: dict[str, str] = {}
-        for segment in self.segments:
-            event, ask = segment.notes[0].event, segment.ask
-            if ask.kind is None or ask.by_passage or segment.kind.key == ask.kind or segment.id in self.shapes:
+        for stroke in self.strokes:
+            event, ask = stroke.notes[0].event, stroke.ask
+            if ask.kind is None or ask.by_passage or stroke.kind.key == ask.kind or stroke.id in self.shapes:
                 continue
             asked = STROKE_TYPES[ask.kind]
-            separate = sum(not n.event.tied and not n.event.grace for n in segment.notes)
+            separate = sum(not n.event.tied and not n.event.grace for n in stroke.notes)
             if against := contradiction(asked, event.marks, separate):
                 found.setdefault(ask.kind, f"{self.part.place(event)}: {asked.name} is asked for over {against}")
         return tuple(f"At {text}; the signs are planned." for text in found.values())
@@ -135,7 +143,7 @@ class Draft:
     @cached_property
     def stroke_of(self) -> dict[str, int]:
         """Return the index of the stroke that carries each note."""
-        return {note.event.id: k for k, segment in enumerate(self.segments) for note in segment.notes}
+        return {note.event.id: k for k, stroke in enumerate(self.strokes) for note in stroke.notes}
 
     def stroke_at(self, note: int) -> int:
         """Return which stroke carries the note of an index among all bowed ones."""
@@ -144,9 +152,7 @@ class Draft:
     @cached_property
     def first_notes(self) -> list[int]:
         """Return the index of every stroke's first note among all bowed notes, and their count at the end."""
-        firsts = [0]
-        for segment in self.segments:
-            firsts.append(firsts[-1] + len(segment.notes))
+        firsts: list[int] = first_notes(self.strokes).tolist()
         return firsts
 
     @cached_property
@@ -159,7 +165,7 @@ class Draft:
         """Return in which of the numbered bars each bowed note stands; shape (N,)."""
         place = {number: i for i, number in enumerate(self.bar_numbers)}
         bars = [place[measure.number] for measure in self.part.measures]
-        return np.array([bars[note.event.measure] for segment in self.segments for note in segment.notes])
+        return np.array([bars[note.event.measure] for stroke in self.strokes for note in stroke.notes])
 
     def measure_of(self, note: str) -> str:
         """Return the number of the bar a note stands in."""
@@ -168,74 +174,43 @@ class Draft:
     @cached_property
     def problem(self) -> PathProblem:
         """Return the path problem before any sign or lock."""
-        return self.given if self.given is not None else problem_of(self.segments, self.placements, self.rig)
+        return self.given if self.given is not None else problem_of(self.strokes, self.rig)
 
     @cached_property
     def rates(self) -> list[float]:
         """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
-        return rates_of(self.segments)
+        return rates_of(self.strokes)
 
     @cached_property
     def weak(self) -> BoolArray:
         """Return which strokes carry no weight of their own; shape (K,)."""
-        return np.array([s.strength < HALF_BAR and not s.accented for s in self.segments])
+        return np.array([s.strength < HALF_BAR and not s.accented for s in self.strokes])
 
     @cached_property
     def curtailed(self) -> list[int]:
         """Return which of all bowed notes cannot sound with all their heads."""
-        events = [note.event for segment in self.segments for note in segment.notes]
-        pairs = enumerate(zip(events, self.placements, strict=True))
-        return [i for i, (event, placed) in pairs if len(placed.pitches) != len(event.heads)]
+        events = (note.event for stroke in self.strokes for note in stroke.notes)
+        placed = (one for stroke in self.strokes for one in stroke.placements)
+        pairs = enumerate(zip(events, placed, strict=True))
+        return [i for i, (event, one) in pairs if len(one.pitches) != len(event.heads)]
 
     @cached_property
     def twins(self) -> list[list[int]]:
         """Return the strokes that should be bowed alike."""
-        return twins_of(self.segments)
+        return twins_of(self.strokes)
 
     @cached_property
     def seams(self) -> list[Seam]:
         """Return where repeats go back."""
-        return seams_of(self.part, self.segments)
+        return seams_of(self.part, self.strokes)
 
     def problem_with(self, locks: Mapping[str, Lock]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""
-        return with_wishes(self.problem, self.segments, locks)
-
-
-def shared_ends(one: Sequence[Segment], other: Sequence[Segment]) -> tuple[int, int]:
-    """Return how many strokes are the same at the beginning, and at the end, of two drafts."""
-    least = min(len(one), len(other))
-    before = next((i for i in range(least) if one[i] is not other[i]), least)
-    after = next((i for i in range(least - before) if one[-1 - i] is not other[-1 - i]), least - before)
-    return before, after
+        return with_wishes(self.problem, self.strokes, locks)
 
 
 def _strings_in(shapes: Mapping[str, Lock]) -> dict[str, int]:
     return {note: lock.string for note, lock in shapes.items() if lock.string is not None}
-
-
-def _pieces(written: Sequence[Segment], cut: Sequence[Segment]) -> Iterator[tuple[Segment, list[Segment]]]:
-    """Yield every stroke as written with what became of it."""
-    at = 0
-    for segment in written:
-        pieces, count = [], 0
-        while count < len(segment.notes):
-            pieces.append(cut[at])
-            count += len(cut[at].notes)
-            at += 1
-        yield segment, pieces
-
-
-def _led(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Placement]:
-    """Say which voice of every double stop and chord leads: by lock, else as its passage asks."""
-    notes = (note for segment in segments for note in segment.notes)
-    result = []
-    for note, placed in zip(notes, placements, strict=True):
-        lock = locks.get(note.event.id)
-        wish = (lock.lead if lock else None) or note.ask.lead
-        leading = wish.of(len(placed.strings))
-        result.append(placed if leading == placed.leading else replace(placed, leading=leading))
-    return result
 
 
 def shapes_in(locks: Mapping[str, Lock]) -> dict[str, Lock]:

@@ -4,8 +4,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
+from typing import TypeAlias
 
 from pathway.core.music import Part
+from pathway.core.planning.carried import Carried
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.wishes import Link, Lock, Profile
@@ -212,6 +214,7 @@ class Plan:
     crossings: tuple[Crossing, ...]
     findings: tuple[Finding, ...]
     totals: Totals
+    carried: Carried  # from the plan before an edit; nothing, if it was planned whole
 
     @property
     def part(self) -> Part:
@@ -232,9 +235,9 @@ class Plan:
     def notices(self) -> tuple[str, ...]:
         """Return what the reader and the planner had to decide."""
         added = tuple(
-            f"The slur is too long for one bow; a change is proposed at {self.part.place(segment.notes[0].event)}."
-            for segment in self.draft.segments
-            if segment.proposed
+            f"The slur is too long for one bow; a change is proposed at {self.part.place(stroke.notes[0].event)}."
+            for stroke in self.draft.strokes
+            if stroke.proposed
         )
         return self.part.notices + self.draft.contradictions + added
 
@@ -268,3 +271,6 @@ class Plan:
     def stroke(self) -> dict[str, StrokePlan]:
         """Return the strokes by id."""
         return {stroke.id: stroke for stroke in self.strokes}
+
+
+Known: TypeAlias = tuple[Plan, Carried]  # the plan before an edit, and what of it is carried over

@@ -7,7 +7,8 @@ from dataclasses import replace
 import numpy as np
 
 from pathway.core.music import Part
-from pathway.core.planning.draft import Draft, shapes_in, shared_ends
+from pathway.core.planning.carried import Carried
+from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.notes.crossings import crossings_of
 from pathway.core.planning.notes.from_path import strokes_and_notes
@@ -18,7 +19,7 @@ from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import ROUGH, refine
 from pathway.core.planning.path.search import find_path, find_path_around
-from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.plan import Known, NotePlan, Plan
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wish_checks import checked_locks
@@ -49,7 +50,7 @@ def plan_part(
     if path is None or len(path.links) != len(problem):
         with _naming(draft):
             path = best_path(draft, problem)
-    return _checked(draft, problem, path, kept, None)
+    return _checked(draft, problem, path, kept)
 
 
 def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
@@ -60,17 +61,22 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
         OutOfRange: a locked place off the hair.
     """
     kept = checked_locks(plan.part, locks)
-    draft, path, changed = _reshaped(plan, kept)
-    for note in {*plan.locks, *kept} & draft.stroke_of.keys():
-        if _path_wish(plan.locks, note) != _path_wish(kept, note):
-            k = draft.stroke_of[note]
-            changed = slice(min(changed.start, k), max(changed.stop, k + 1)) if changed else slice(k, k + 1)
-    problem = _problem(draft, kept)
-    if changed:
+    draft, carried = plan.draft.under(kept)
+    problem, path = _problem(draft, kept), carried.path_of(plan.path)
+    if changed := _to_search(plan, draft, carried, kept):
         search = with_inertia(with_company(problem, draft.twins, draft.seams, path), path)
         with _naming(draft):
             path = find_path_around(search, path, changed)
-    return _checked(draft, problem, path, kept, plan)
+    return _checked(draft, problem, path, kept, (plan, carried))
+
+
+def _to_search(plan: Plan, draft: Draft, carried: Carried, locks: Mapping[str, Lock]) -> slice | None:
+    """Return the strokes that are new or steered otherwise, from the first to the last of them."""
+    changed = {*range(carried.new.start, carried.new.stop)}
+    for note in {*plan.locks, *locks} & draft.stroke_of.keys():
+        if _path_wish(plan.locks, note) != _path_wish(locks, note):
+            changed.add(draft.stroke_of[note])
+    return slice(min(changed), max(changed) + 1) if changed else None
 
 
 def glance(plan: Plan, tempo_bpm: float, notes: Collection[str] = ()) -> Plan:
@@ -98,25 +104,6 @@ def glance(plan: Plan, tempo_bpm: float, notes: Collection[str] = ()) -> Plan:
     return assemble(draft, problem, path, plan.locks)
 
 
-def _reshaped(plan: Plan, locks: Mapping[str, Lock]) -> tuple[Draft, Path, slice | None]:
-    """Return the draft under other locks, a path that carries the old one over, and which of its strokes are new."""
-    if shapes_in(locks) == plan.draft.shapes:
-        return plan.draft, plan.path, None
-    draft = plan.draft.reshaped(locks)
-    before, after = shared_ends(plan.draft.segments, draft.segments)
-    for i, (one, other) in enumerate(zip(plan.draft.placements, draft.placements, strict=True)):
-        if one is not other and one != other:  # another string or lead: its stroke has other speeds and another way in
-            k = draft.stroke_at(i)
-            before, after = min(before, k), min(after, len(draft.segments) - 1 - k)
-    fresh = len(draft.segments) - before - after
-    old, new = len(plan.draft.segments), len(draft.segments)
-    if not fresh and old == new:
-        return draft, plan.path, None
-    places = np.minimum(np.arange(fresh) + before, old - 1)  # stand-ins that the search replaces
-    index = np.concatenate([np.arange(before), places, np.arange(old - after, old)]).astype(np.int64)
-    return draft, plan.path.at(index), slice(before, before + fresh)
-
-
 def _path_wish(locks: Mapping[str, Lock], note: str) -> tuple[object, ...] | None:
     """Return what a lock asks of the path, if anything."""
     lock = locks.get(note)
@@ -131,10 +118,10 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
         OutOfRange: a locked place off the hair.
     """
     kept = checked_locks(plan.part, locks)
-    draft, _, _ = _reshaped(plan, kept)
-    if len(path.links) != len(draft.segments):
+    draft, carried = plan.draft.under(kept)
+    if len(path.links) != len(draft.strokes):
         return plan_part(plan.part, plan.rig, plan.draft.settings, kept.values())
-    return _checked(draft, _problem(draft, kept), path, kept, plan)
+    return _checked(draft, _problem(draft, kept), path, kept, (plan, carried))
 
 
 def best_path(draft: Draft, problem: PathProblem) -> Path:
@@ -148,7 +135,7 @@ def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
     Raises:
         PlanError: a lock that holds for a whole stroke stands in the middle of one.
     """
-    firsts = {segment.id for segment in draft.segments}
+    firsts = {segment.id for segment in draft.strokes}
     for note, lock in locks.items():
         if note not in firsts and lock.steers:
             raise PlanError(
@@ -159,14 +146,31 @@ def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
     return draft.problem_with(locks)
 
 
-def _checked(draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None) -> Plan:
+def _checked(
+    draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Known | None = None
+) -> Plan:
     costs = np.sum(list(problem.terms(path).values()), axis=0)
     if not np.isfinite(costs).all():
         raise _clash(draft, int(np.flatnonzero(~np.isfinite(costs))[0]))
+    if known:
+        before, carried = known
+        known = before, carried.but(_moved(before, draft, carried, problem, path, locks))
     plan = assemble(draft, problem, path, locks, known)
-    if broken := problems_of(plan, known):
+    if broken := problems_of(plan):
         raise PlanError.of(broken)
     return plan
+
+
+def _moved(
+    plan: Plan, draft: Draft, carried: Carried, problem: PathProblem, path: Path, locks: Mapping[str, Lock]
+) -> set[int]:
+    """Return which of the carried strokes have other hair, time or wishes than in the plan before."""
+    now, then = carried.shared, carried.index[carried.shared]
+    times, old_times = problem.times(path), plan.problem.times(plan.path)
+    same = (path.starts[now] == plan.path.starts[then]) & (path.ends[now] == plan.path.ends[then])
+    same &= (path.links[now] == plan.path.links[then]) & (times[now] == old_times[then])
+    changed = {*plan.locks.items()} ^ {*locks.items()}
+    return {*now[~same].tolist(), *(draft.stroke_of[note] for note, _ in changed if note in draft.stroke_of)}
 
 
 @contextmanager
@@ -180,16 +184,24 @@ def _naming(draft: Draft) -> Iterator[None]:
 
 def _clash(draft: Draft, k: int) -> PlanError:
     """Name the strokes whose locks cannot be kept together."""
-    names = [draft.part.place(draft.segments[i].notes[0].event) for i in (k - 1, k) if i >= 0]
+    names = [draft.part.place(draft.strokes[i].notes[0].event) for i in (k - 1, k) if i >= 0]
     return PlanError(f"The locks leave no way for the bow at {' and '.join(names)}", advice="Unlock one of them.")
 
 
 def assemble(
-    draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Plan | None = None
+    draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Known | None = None
 ) -> Plan:
-    """Return the plan that a hair path makes of a draft; what a known plan of the same draft says is kept."""
+    """Return the plan that a hair path makes of a draft.
+
+    Args:
+        draft: strokes to be.
+        problem: their path problem, with signs and locks kept.
+        path: their hair.
+        locks: the player's, by note.
+        known: the plan before an edit, and what of it is carried over.
+    """
     strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
-    crossings = crossings_of(draft.rig, strokes, bowed, known)
+    crossings = crossings_of(draft, strokes, bowed, known)
     return Plan(
         draft=draft,
         locks=locks,
@@ -199,6 +211,7 @@ def assemble(
         crossings=crossings,
         findings=find(draft, problem, path, strokes, bowed, crossings),
         totals=total_up(draft, strokes, bowed),
+        carried=known[1] if known else Carried(len(strokes), 0),
     )
 
 

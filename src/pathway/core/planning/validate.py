@@ -10,25 +10,25 @@ TOUCH = 1e-4  # places closer than this are the same [m]
 MOST_TOLD = 5
 
 
-def problems_of(plan: Plan, known: Plan | None = None) -> list[str]:
+def problems_of(plan: Plan) -> list[str]:
     """Return what breaks the rules, at most a handful, with the stroke or note named; empty if all is well.
 
-    Strokes and notes that a plan already found sound holds too are not looked at again.
+    What is carried over from a plan that was found sound is not looked at again.
     """
-    sound = {id(part) for part in (*known.strokes, *known.notes)} if known else set()
-    notes = [note for note in plan.notes if id(note) not in sound]
-    touched = {note.stroke for note in notes}
-    pairs = [
-        (before, stroke)
-        for before, stroke in _pairs(plan.strokes)
-        if id(stroke) not in sound or id(before) not in sound or stroke.id in touched
-    ]
-    missing = _missing(plan) if known is None or known.draft is not plan.draft else ()
-    marks = _marks(plan, [stroke for _, stroke in pairs])
+    anew = plan.carried.anew
+    strokes = [plan.strokes[k] for k in anew]
+    notes = [plan.note[id_] for stroke in strokes for id_ in stroke.notes]
+    following = sorted({k + by for k in anew for by in (0, 1) if k + by < len(plan.strokes)})
+    pairs = [(plan.strokes[k - 1] if k else None, plan.strokes[k]) for k in following]
     shifts = {crossing.to_note: crossing.shift for crossing in plan.crossings if crossing.shift}
-    rolls = _rolls(plan, touched)
-    strokes = _strokes(pairs, plan.note, plan.rig.bow.hair, shifts)
-    return [*strokes, *_notes(notes), *marks, *rolls, *missing][:MOST_TOLD]
+    missing = _missing(plan) if plan.carried.new.start < plan.carried.new.stop else ()
+    return [
+        *_strokes(pairs, plan.note, plan.rig.bow.hair, shifts),
+        *_notes(notes),
+        *_marks(plan, strokes),
+        *_rolls(plan, {stroke.id for stroke in strokes}),
+        *missing,
+    ][:MOST_TOLD]
 
 
 def problems_in(
@@ -45,7 +45,7 @@ def problems_in(
     return [*_strokes(_pairs(strokes), {note.id: note for note in notes}, hair, shifts), *_notes(notes)][:MOST_TOLD]
 
 
-def _rolls(plan: Plan, touched: set[str | None]) -> Iterator[str]:
+def _rolls(plan: Plan, touched: set[str]) -> Iterator[str]:
     """A roll moves the contact no further than the strings lie apart, and the way they lie."""
     for crossing in plan.crossings:
         if crossing.shift == 0.0 or plan.note[crossing.to_note].stroke not in touched:

@@ -11,8 +11,8 @@ MOVED = 0.01  # less is not worth a word [m]
 
 def what_changed(before: Plan, after: Plan) -> str:
     """Return one sentence: what turned, how far the bow moved and where, and how the findings changed."""
-    pairs = [(before.stroke.get(s.id), s) for s in after.strokes]
-    changed = [(was, s) for was, s in pairs if was is not None and was is not s]
+    anew = [after.strokes[k] for k in after.carried.anew]
+    changed = [(before.stroke[s.id], s) for s in anew if s.id in before.stroke]
     tempo = _tempo(before, after)
     parts = [tempo or _turned(changed, after), _shifted(changed, after), _findings(before, after)]
     said = [part for part in parts if part]

@@ -115,12 +115,12 @@ class SheetView:
         return 0 <= number < len(self.systems) and (self.held is None or number in self.held)
 
     def changed_since(self, before: Plan) -> list[SystemView]:
-        """Return the systems in which a stroke looks different from an earlier plan."""
-        old, new = before.stroke, self.plan.stroke
-        looks = [id_ for id_, stroke in new.items() if stroke is not old.get(id_) and stroke != old.get(id_)]
-        self.moved = frozenset(id_ for id_ in looks if id_ in old and old[id_].end != new[id_].end)
-        touched = {note for id_ in looks for note in new[id_].notes}
-        touched |= {n.id for n, was in zip(self.plan.notes, before.notes, strict=False) if n is not was and n != was}
+        """Return the systems in which a stroke looks different from the plan before an edit."""
+        anew = [self.plan.strokes[k] for k in self.plan.carried.anew]
+        looks = [stroke for stroke in anew if stroke != before.stroke.get(stroke.id)]
+        self.moved = frozenset(s.id for s in looks if s.id in before.stroke and before.stroke[s.id].end != s.end)
+        touched = {note for stroke in looks for note in stroke.notes}
+        touched |= {id_ for s in anew for id_ in s.notes if self.plan.note[id_] != before.note.get(id_)}
         touched |= {f.notes[0] for f in before.findings} ^ {f.notes[0] for f in self.plan.findings}
         return self.systems_of(touched)
 

@@ -10,11 +10,11 @@ from pathway.core.planning import Plan
 from pathway.core.planning.findings.tone import LEVEL_SHORT
 from pathway.core.planning.notes.tone import TOO_LIGHT, Voices, tone_class, tone_of
 from pathway.core.planning.plan import Finding, Severity, Tone
-from pathway.core.planning.validate import problems_in, problems_of
+from pathway.core.planning.validate import problems_in
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from tests.helpers import plan_of
+from tests.helpers import broken_rules_of, plan_of
 
 
 def _found(plan: Plan, code: str) -> list[Finding]:
@@ -60,7 +60,7 @@ def test_a_retake_without_time_is_named() -> None:
     plan = plan_of(text, tempo=150)
     locked = plan_of(text, tempo=150, locks=[Lock(s.id, Direction.DOWN) for s in plan.strokes])
     assert {s.direction for s in locked.strokes} == {Direction.DOWN}
-    assert problems_of(locked) == []
+    assert broken_rules_of(locked) == []
     assert locked.findings
 
 

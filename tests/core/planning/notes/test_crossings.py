@@ -14,12 +14,11 @@ from pathway.core.physics.geometry import (
 )
 from pathway.core.physics.string import SoundingString
 from pathway.core.planning import Plan
-from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.hand_loops import Figure, Step, alternating, hand_loop
-from tests.helpers import HEADS, plan_of
+from tests.helpers import HEADS, broken_rules_of, plan_of
 
 VIOLIN, CELLO, VIOL = preset("violin"), preset("cello"), preset("treble-viol")
 HEADS["treble-viol"] = {"part": "Treble Viol", "clef": "treble"}
@@ -78,7 +77,7 @@ def test_a_viol_rolls_over_silent_strings_and_its_hair_lies_shifted() -> None:
     plan = plan_of("[mf] g3:4 d5 g3 d5 | e5 a3 e5 a3", "treble-viol", locks=HIGH)
     rolls = [crossing for crossing in plan.crossings if crossing.how == "roll"]
     assert rolls
-    assert problems_of(plan) == []
+    assert broken_rules_of(plan) == []
     for crossing in rolls:
         slower = min(plan.note[crossing.from_note].speed, plan.note[crossing.to_note].speed)
         assert crossing.dip == pytest.approx(0.4 * slower)
@@ -94,7 +93,7 @@ def test_a_roll_inside_a_slur_takes_its_shift_from_the_stroke() -> None:
     inner = next(crossing for crossing in plan.crossings if crossing.to_note == "n2")
     assert inner.how == "roll"
     assert inner.shift != 0
-    assert problems_of(plan) == []
+    assert broken_rules_of(plan) == []
 
 
 def test_manners_of_crossing() -> None:

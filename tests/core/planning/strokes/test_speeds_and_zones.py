@@ -21,16 +21,15 @@ VIOLIN = preset("violin")
 
 
 def _speeds(plan: Plan) -> list[float]:
-    return speeds_of(plan.draft.segments, plan.draft.placements, plan.rig).preferred.tolist()
+    return speeds_of(plan.draft.strokes, plan.rig).preferred.tolist()
 
 
 def test_all_together_are_as_each_alone() -> None:
     """Strokes do not know of each other: one at a time gives the same numbers."""
     plan = plan_of("[mf] (d4:4 e4:8 f4) g4:4! a4:8. b4. | [pp] c5:1 | [ff] (g3:2 d4:2)")
-    together = speeds_of(plan.draft.segments, plan.draft.placements, VIOLIN)
-    firsts = plan.draft.first_notes
-    for k, segment in enumerate(plan.draft.segments):
-        alone = speeds_of([segment], plan.draft.placements[firsts[k] : firsts[k + 1]], VIOLIN)
+    together = speeds_of(plan.draft.strokes, VIOLIN)
+    for k, stroke in enumerate(plan.draft.strokes):
+        alone = speeds_of([stroke], VIOLIN)
         for name in ("level_db", "drive", "slowest", "fastest", "preferred"):
             assert getattr(together, name)[k] == pytest.approx(getattr(alone, name)[0])
 
@@ -44,19 +43,19 @@ def test_a_plain_mezzo_forte_moves_at_27() -> None:
 def test_the_habit_keeps_within_what_carries_the_level() -> None:
     """Between a little above the slowest and a little below the fastest."""
     plan = plan_of("[fff] d4:2 a4:2 | [ppp] d4:2 a4:2")
-    found = speeds_of(plan.draft.segments, plan.draft.placements, VIOLIN)
+    found = speeds_of(plan.draft.strokes, VIOLIN)
     assert (found.preferred >= ABOVE_SLOWEST * found.slowest - 1e-9).all()
     assert (found.preferred <= BELOW_FASTEST * found.fastest + 1e-9).all()
-    drive = 3.0 * 10 ** (plan.draft.segments[0].level_db / 20)
-    assert found.slowest[0] == pytest.approx(CLOSEST * drive / plan.draft.placements[0].lead.heaviness)
+    drive = 3.0 * 10 ** (plan.draft.strokes[0].level_db / 20)
+    assert found.slowest[0] == pytest.approx(CLOSEST * drive / plan.draft.strokes[0].placements[0].lead.heaviness)
 
 
 def test_types_with_a_length_of_their_own_have_its_speed() -> None:
     """A staccato note takes 1 to 2.5 cm, a grand martelé the whole hair or the fastest arm."""
     locks = [Lock("n1", kind="staccato"), Lock("n5", kind="grand-martele")]
     plan = plan_of("[mf] (d4:8. e4. f4. g4.) a4:2", locks=locks)
-    found = speeds_of(plan.draft.segments, plan.draft.placements, VIOLIN)
-    staccato, grand = plan.draft.segments[0], plan.draft.segments[1]
+    found = speeds_of(plan.draft.strokes, VIOLIN)
+    staccato, grand = plan.draft.strokes[0], plan.draft.strokes[1]
     assert staccato.kind.hair_a_note is not None
     assert found.preferred[0] * staccato.moving == pytest.approx(4 * sum(staccato.kind.hair_a_note) / 2)
     assert found.preferred[1] == pytest.approx(min(WHOLE_BOW_SPEED, 0.63 / grand.moving))
@@ -66,12 +65,11 @@ def test_zones_follow_words_bounce_type_and_level() -> None:
     """At the tip by word, about the bounce by rate, as the type has it, and nearer the frog when loud."""
     plan = plan_of("[mf] {punta} d4:4 {ordinary} e4:4 f4:2 | [ff] d4:2 e4:2", locks=[Lock("n2", kind="spiccato")])
     draft = plan.draft
-    speeds = speeds_of(draft.segments, draft.placements, VIOLIN)
-    first = [draft.placements[i] for i in draft.first_notes[:-1]]
-    lengths = speeds.preferred * np.array([segment.moving for segment in draft.segments])
-    zones = zones_of(draft.segments, first, speeds.level_db, lengths, VIOLIN)
+    speeds = speeds_of(draft.strokes, VIOLIN)
+    lengths = speeds.preferred * np.array([segment.moving for segment in draft.strokes])
+    zones = zones_of(draft.strokes, speeds.level_db, lengths, VIOLIN)
     hair = VIOLIN.bow.hair
-    assert zones[1].mean() == pytest.approx(bounce_place(draft.segments[1], first[1], VIOLIN))
+    assert zones[1].mean() == pytest.approx(bounce_place(draft.strokes[1], VIOLIN))
     assert zones[0].mean() > 0.75 * hair
     assert zones[3].mean() < zones[2].mean() < zones[0].mean()
     assert (np.diff(zones) > 0).all()

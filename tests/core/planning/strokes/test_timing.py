@@ -3,12 +3,11 @@
 import pytest
 
 from pathway.core.planning import Lock, Plan, Settings, glance, plan_part
-from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wishes import TempoChange
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import PathwayError
-from tests.helpers import part_of
+from tests.helpers import broken_rules_of, part_of
 
 
 def _plan(tempo: float | None = None, *changes: TempoChange) -> Plan:
@@ -50,7 +49,7 @@ def test_a_glance_at_another_tempo_obeys_the_rules_and_the_locks() -> None:
     plan = plan_part(part, preset("violin"), Settings(80), [Lock("n7", direction=Direction.UP)])
     for tempo in (48, 66, 112):
         seen, found = glance(plan, tempo), plan_part(part, preset("violin"), Settings(tempo), plan.locks.values())
-        assert problems_of(seen) == []
+        assert broken_rules_of(seen) == []
         assert seen.stroke["n7"].direction is Direction.UP
         assert [n.duration for n in seen.notes] == pytest.approx([n.duration for n in found.notes])
         best = found.problem.total(found.path)

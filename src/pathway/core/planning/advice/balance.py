@@ -30,7 +30,7 @@ class Balance:
 
 def balance_of(plan: Plan) -> Balance:
     """Return how even a plan sounds."""
-    asks = {n.event.id: n.ask for segment in plan.draft.segments for n in segment.notes}
+    asks = {n.event.id: n.ask for stroke in plan.draft.strokes for n in stroke.notes}
     strings, hair = plan.rig.instrument.strings, plan.rig.bow.hair
     order = sorted(plan.draft.settings.passages, key=lambda passage: plan.part.index[passage.start])
     passages = [f"{n}. {passage.character}".rstrip(". ") for n, passage in enumerate(order, start=1)]

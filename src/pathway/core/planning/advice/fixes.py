@@ -179,7 +179,7 @@ def _splits(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterato
 
 def _joins(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     k = plan.stroke_index[strokes[0].id]
-    if k > 0 and plan.draft.segments[k].rest_before == 0 and plan.draft.segments[k].printed is None:
+    if k > 0 and plan.draft.strokes[k].rest_before == 0 and plan.draft.strokes[k].printed is None:
         lock = Lock(strokes[0].id, divide=Break.JOIN)
         yield _Candidate(Fix("join", "Slur it to the note before", "", locks=(lock,)), join(strokes[0].id))
 

@@ -26,7 +26,7 @@ class Reason:
 def reasons_for(plan: Plan, stroke: StrokePlan) -> list[str]:
     """Return why a stroke goes where it goes, at most a few lines."""
     k = plan.stroke_index[stroke.id]
-    segment = plan.draft.segments[k]
+    segment = plan.draft.strokes[k]
     found = [*_direction(plan, stroke, segment, k), *_link(plan, stroke, k), *_length(plan, stroke, k)]
     found += _place(plan, stroke, k)
     return [reason.text for reason in sorted(found, key=lambda reason: -reason.weight)[:MOST]]

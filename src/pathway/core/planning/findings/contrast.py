@@ -48,7 +48,7 @@ def _quality(note: NotePlan) -> tuple[float, float, float]:
 def passage_notes(scene: Scene) -> list[list[NotePlan]]:
     """Return the notes of every passage."""
     groups: dict[int, list[NotePlan]] = {}
-    asks = [note.ask for segment in scene.draft.segments for note in segment.notes]
+    asks = [note.ask for stroke in scene.draft.strokes for note in stroke.notes]
     for ask, note in zip(asks, scene.notes, strict=True):
         if ask.passage is not None:
             groups.setdefault(ask.passage, []).append(note)

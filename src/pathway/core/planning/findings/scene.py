@@ -13,8 +13,7 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem, way_before
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan, Voice
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
-from pathway.core.planning.strokes.segments import Segment
-from pathway.core.planning.strokes.strings import Placement
+from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link
 
 NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
@@ -127,17 +126,13 @@ class Scene:
         calm = max(SLOW_SHARE * problem.preferred[k], EASY * problem.slowest[k])
         return float(problem.moving[k] * calm / (high - low - TURNING_ROOM))
 
-    def segment(self, k: int) -> Segment:
+    def segment(self, k: int) -> Stroke:
         """Return a stroke as asked for."""
-        return self.draft.segments[k]
+        return self.draft.strokes[k]
 
     def notes_of(self, k: int) -> Sequence[NotePlan]:
         """Return the notes of a stroke."""
         return self.notes[self.firsts[k] : self.firsts[k + 1]]
-
-    def placed(self, k: int, j: int = 0) -> Placement:
-        """Return where the left hand plays a note of a stroke."""
-        return self.draft.placements[self.firsts[k] + j]
 
     def bar(self, k: int) -> str:
         """Return the bar of a stroke, for a message."""

@@ -132,9 +132,9 @@ def _unplayable(scene: Scene) -> Iterator[Finding]:
     """Chords that no bow can play as they stand, with an easier voicing."""
     instrument, event = scene.draft.rig.instrument, scene.draft.part.event
     for i in scene.draft.curtailed:
-        note, placed = scene.notes[i], scene.draft.placements[i]
+        note = scene.notes[i]
         heads = event[note.id].heads
         found = trouble_with([head.midi for head in heads], instrument)
         text = f"Bar {note.measure}: {found.why}. {found.easier}"
-        numbers = {"notes": len(heads), "planned": len(placed.pitches)}
+        numbers = {"notes": len(heads), "planned": len(note.voices)}
         yield Finding("chord-out-of-reach", Severity.HIGH, (note.id,), text, numbers)

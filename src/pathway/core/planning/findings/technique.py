@@ -80,8 +80,8 @@ def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     rig, segment = scene.draft.rig, scene.segment(k)
     kind = segment.kind
     middle = float(scene.path.starts[k] + scene.path.ends[k]) / 2
-    bounce = Bounce(rig.bow, rig.instrument.strings[scene.placed(k).lead_string].gravity_share)
-    best, own = bounce_place(segment, scene.placed(k), rig), float(bounce.rate(middle))
+    bounce = Bounce(rig.bow, rig.instrument.strings[segment.placements[0].lead_string].gravity_share)
+    best, own = bounce_place(segment, rig), float(bounce.rate(middle))
     if kind.least_per_second and rate < kind.least_per_second:
         text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
         yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)

@@ -154,7 +154,7 @@ def _slants(scene: Scene) -> Iterator[Finding]:
     for k in where(scene.path.lengths > WHOLE_BOW * (high - low)):
         notes = scene.notes_of(k)
         if min(n.lane for n in notes) >= CLOSE_LANE:
-            step = scene.placed(k).lead.lane_step
+            step = scene.segment(k).placements[0].lead.lane_step
             found.append((square_tolerance(scene.strokes[k].length, notes[0].contact, step), k))
     if found:
         tolerance, k = min(found)

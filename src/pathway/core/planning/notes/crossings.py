@@ -1,7 +1,6 @@
 """Every way from string to string in a plan."""
 
-import operator
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from pathway.core.physics.geometry import (
     ALTERNATING,
@@ -14,31 +13,35 @@ from pathway.core.physics.geometry import (
     is_hard_way,
     stick_turn,
 )
-from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.core.planning.draft import Draft
+from pathway.core.planning.plan import Crossing, Known, NotePlan, StrokePlan
 from pathway.core.planning.strokes.strings import rolls
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig
 
+LOOKS_BACK = 2  # notes before a crossing that have a say in it
 THROUGH, EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
 
 
 def crossings_of(
-    rig: Rig, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Plan | None = None
+    draft: Draft, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Known | None = None
 ) -> tuple[Crossing, ...]:
-    """Return the crossings of a plan; those between two notes that a known plan holds too are taken from there."""
+    """Return the crossings of a plan; those between notes that are carried over are kept."""
     by_id = {stroke.id: stroke for stroke in strokes}
-    same = [False, *map(operator.is_, known.bowed if known else (), bowed)]  # one before the first, which is nowhere
-    same += [False] * (len(bowed) + 1 - len(same))
-    fresh = [i for i in range(1, len(bowed)) if not (same[i + 1] and same[i] and (same[i - 1] or i == 1))]
+    fresh: Iterable[int] = range(1, len(bowed))
+    if known:
+        firsts = draft.first_notes
+        spans = (range(firsts[k], firsts[k + 1] + LOOKS_BACK) for k in known[1].anew)
+        fresh = sorted({i for span in spans for i in span if 0 < i < len(bowed)})
     made = {
-        bowed[i].id: crossing_between(bowed[i - 1], bowed[i], bowed[i - 2] if i > 1 else None, by_id, rig)
+        bowed[i].id: crossing_between(bowed[i - 1], bowed[i], bowed[i - 2] if i > 1 else None, by_id, draft.rig)
         for i in fresh
     }
-    if known is None:
-        return tuple(crossing for crossing in made.values() if crossing)
-    found = [crossing for crossing in known.crossings if crossing.to_note not in made]
-    found += [crossing for crossing in made.values() if crossing]
+    found = [crossing for crossing in made.values() if crossing]
+    if not known:
+        return tuple(found)
     place = {note.id: i for i, note in enumerate(bowed)}
+    found += [crossing for crossing in known[0].crossings if crossing.to_note not in made]
     return tuple(sorted(found, key=lambda crossing: place[crossing.to_note]))
 
 

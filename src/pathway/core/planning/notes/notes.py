@@ -17,8 +17,9 @@ from pathway.core.planning.notes.strings_together import Sounded, sounded
 from pathway.core.planning.notes.tone import Voices, tone_class, tone_of
 from pathway.core.planning.path.problem import Path
 from pathway.core.planning.plan import NotePlan, Onset, Tone
-from pathway.core.planning.strokes.segments import Note, Segment
+from pathway.core.planning.strokes.segments import Note
 from pathway.core.planning.strokes.strings import Placement
+from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.chords import Chord, bow_chord
@@ -49,7 +50,7 @@ class Rows:
     @cached_property
     def stroke(self) -> list[int]:
         """Return the stroke of every row."""
-        return [k for k in self.strokes for _ in self.draft.segments[k].notes]
+        return [k for k in self.strokes for _ in self.draft.strokes[k].notes]
 
     @cached_property
     def firsts(self) -> NDArray[np.int64]:
@@ -59,22 +60,22 @@ class Rows:
     @cached_property
     def lasts(self) -> NDArray[np.int64]:
         """Return the rows that end a stroke."""
-        return np.cumsum([len(self.draft.segments[k].notes) for k in self.strokes]) - 1
+        return np.cumsum([len(self.draft.strokes[k].notes) for k in self.strokes]) - 1
 
     @cached_property
-    def segments(self) -> list[Segment]:
+    def segments(self) -> list[Stroke]:
         """Return the stroke to be of every row."""
-        return [self.draft.segments[k] for k in self.stroke]
+        return [self.draft.strokes[k] for k in self.stroke]
 
     @cached_property
     def notes(self) -> list[Note]:
         """Return the note of every row."""
-        return [note for k in self.strokes for note in self.draft.segments[k].notes]
+        return [note for k in self.strokes for note in self.draft.strokes[k].notes]
 
     @cached_property
     def placed(self) -> list[Placement]:
         """Return the strings of every row."""
-        return [self.draft.placements[i] for i in self.at]
+        return [placed for k in self.strokes for placed in self.draft.strokes[k].placements]
 
     @cached_property
     def targets(self) -> FloatArray:
@@ -144,15 +145,14 @@ class Rows:
     @cached_property
     def ringing(self) -> list[bool]:
         """Return whether the string of every stroke's first note sounds already."""
-        draft, turned = self.draft, (self.path.links == Link.CHANGE).tolist()
-        segments, placements = draft.segments, draft.placements
+        strokes, turned = self.draft.strokes, (self.path.links == Link.CHANGE).tolist()
         return [
             k > 0
             and turned[k]
-            and segments[k].rest_before == 0
-            and not segments[k - 1].kind.gap
-            and placements[first].lead_string in placements[first - 1].strings
-            for k, first in ((k, draft.first_notes[k]) for k in self.strokes)
+            and strokes[k].rest_before == 0
+            and not strokes[k - 1].kind.gap
+            and strokes[k].placements[0].lead_string in strokes[k - 1].placements[-1].strings
+            for k in self.strokes
         ]
 
 
@@ -172,7 +172,7 @@ def note_plans(rows: Rows) -> tuple[list[NotePlan], Sounds]:
     chords = [rows.chord(i) for i in range(len(strings))]
     sounds = _sounds(rows, strings)
     hand = _hand(rows, _pressed(strings, chords), strings, sounds.gravity_share)
-    kinds = [rows.draft.segments[k].kind for k in rows.strokes]
+    kinds = [rows.draft.strokes[k].kind for k in rows.strokes]
     onsets: list[Onset | None] = [None] * len(strings)
     for i, onset in zip(rows.firsts, onsets_of(sounds.at(rows.firsts), kinds, rows.ringing, rig), strict=True):
         onsets[i] = onset
@@ -292,6 +292,6 @@ def _wanted_tilt(rows: Rows, places: FloatArray) -> FloatArray:
     by_colour = np.where(colours < 0, -SOFT_TILT, FOCUSED_TILT) * colours
     wanted = np.maximum(0.0, np.radians(by_type + by_colour) + rows.draft.rig.tilt_habit)
     lands = np.zeros(len(by_type), bool)
-    lands[rows.firsts] = [rows.draft.segments[k].kind.contact is not Contact.ON for k in rows.strokes]
+    lands[rows.firsts] = [rows.draft.strokes[k].kind.contact is not Contact.ON for k in rows.strokes]
     lands = lands & (places < NEAR_FROG * rows.draft.rig.bow.hair)
     return np.where(lands, np.maximum(wanted, FROM_AIR), wanted)

@@ -13,7 +13,8 @@ from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_wa
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.strokes.speeds import speeds_of
-from pathway.core.planning.strokes.strings import Placement, nearest_strings, rolls
+from pathway.core.planning.strokes.strings import nearest_strings, rolls
+from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.strokes.zones import zones_of
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction
@@ -35,29 +36,27 @@ SHORT_NOTE, LONG_STROKE, LONG_SHORT = 0.45, 0.9, 1.9
 HOOK_BASE, HOOK, RETAKE_BASE, RETAKE, LINK_MEMORY = 0.08, 1.6, 0.12, 2.4, 0.3
 
 
-def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> PathProblem:
+def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
     """Return the path problem of a part, before any sign or lock.
 
     Args:
-        segments: K strokes to be.
-        placements: of every note of every segment, in order.
+        strokes: K of them, on their strings.
         rig: instrument, bow and hand.
     """
-    pairs = _with_placements(segments, placements)
-    speeds = speeds_of(segments, placements, rig)
+    speeds = speeds_of(strokes, rig)
     drives, preferred = speeds.drive, speeds.preferred
-    moving = np.array([segment.moving for segment in segments])
-    zones = zones_of(segments, [placed[0] for _, placed in pairs], speeds.level_db, preferred * moving, rig)
-    rest = np.array([segment.rest_before for segment in segments])
-    factors = np.array([segment.kind.attack * segment.kind.breadth for segment in segments])
-    step = np.zeros(len(segments))
+    moving = np.array([stroke.moving for stroke in strokes])
+    zones = zones_of(strokes, speeds.level_db, preferred * moving, rig)
+    rest = np.array([stroke.rest_before for stroke in strokes])
+    factors = np.array([stroke.kind.attack * stroke.kind.breadth for stroke in strokes])
+    step = np.zeros(len(strokes))
     step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1])
-    by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in segments])
+    by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in strokes])
     step[1:] = np.where(by_type[1:] | by_type[:-1], np.log(preferred[1:] / preferred[:-1]), step[1:])
-    speeding, slowing = _evenness(segments, moving, rest)
-    shift = _shifts(pairs, rig)
+    speeding, slowing = _evenness(strokes, moving, rest)
+    shift = _shifts(strokes, rig)
     low, high = rig.usable
-    nowhere = np.full(len(segments), np.nan)
+    nowhere = np.full(len(strokes), np.nan)
     return PathProblem(
         moving=moving,
         preferred=preferred,
@@ -65,18 +64,18 @@ def problem_of(segments: Sequence[Segment], placements: Sequence[Placement], rig
         fastest=speeds.fastest,
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
-        direction_costs=_direction_costs(segments, placements, rig),
-        start_bands=_start_bands(segments, rig),
+        direction_costs=_direction_costs(strokes, rig),
+        start_bands=_start_bands(strokes, rig),
         rest=rest,
-        settle=np.array([REST if segment.is_chord else 0.0 for segment in segments]),
+        settle=np.array([REST if stroke.is_chord else 0.0 for stroke in strokes]),
         shift=shift,
         change=ROLL * np.abs(shift) / rig.instrument.spacing,
-        hook=_hook_costs(segments) + ROLL * np.abs(shift) / rig.instrument.spacing,
-        retake=_retake_costs(segments),
+        hook=_hook_costs(strokes) + ROLL * np.abs(shift) / rig.instrument.spacing,
+        retake=_retake_costs(strokes),
         speeding=speeding,
         slowing=slowing,
         wanted_step=step,
-        keep=np.array([segment.keep_back for segment in segments]),
+        keep=np.array([stroke.keep_back for stroke in strokes]),
         pinned_start=nowhere,
         pinned_end=nowhere,
         low=low,
@@ -93,27 +92,17 @@ def _start_bands(segments: Sequence[Segment], rig: Rig) -> FloatArray:
     return bands
 
 
-def _shifts(pairs: Sequence[tuple[Segment, Sequence[Placement]]], rig: Rig) -> FloatArray:
+def _shifts(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
     """How far the contact moves between strokes where the bow rolls over silent strings [m]; shape (K,)."""
-    shifts = np.zeros(len(pairs))
-    for k in range(1, len(pairs)):
-        (before, there), (segment, here) = pairs[k - 1], pairs[k]
-        way = nearest_strings(there[-1], here[0])
+    shifts = np.zeros(len(strokes))
+    for k in range(1, len(strokes)):
+        before, stroke = strokes[k - 1], strokes[k]
+        way = nearest_strings(before.placements[-1], stroke.placements[0])
         last = before.notes[-1]
-        silence = segment.begin - last.begin - last.sounding
+        silence = stroke.begin - last.begin - last.sounding
         if way and rolls(rig, *way, slurred=False, silence=silence):
             shifts[k] = contact_shift(rig.instrument, *way)
     return shifts
-
-
-def _with_placements(
-    segments: Sequence[Segment], placements: Sequence[Placement]
-) -> list[tuple[Segment, Sequence[Placement]]]:
-    result, at = [], 0
-    for segment in segments:
-        result.append((segment, placements[at : at + len(segment.notes)]))
-        at += len(segment.notes)
-    return result
 
 
 def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> FloatArray:
@@ -189,37 +178,36 @@ def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
     return replace(problem, direction_costs=costs)
 
 
-def _direction_costs(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> FloatArray:
+def _direction_costs(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
     """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
-    costs = np.zeros((len(segments), 2))
+    costs = np.zeros((len(strokes), 2))
     strong = 0 if rig.strong is Direction.DOWN else 1
     weak = 1 - strong
-    for k, segment in enumerate(segments):
-        if segment.early and segment.strength < HALF_BAR:
+    for k, stroke in enumerate(strokes):
+        if stroke.early and stroke.strength < HALF_BAR:
             costs[k, strong] += EARLY_WEAK
         else:
-            costs[k, weak] += segment.strength * (EARLY_STRENGTH if segment.early else 1.0)
-        costs[k, weak] += BAR_START * segment.first_of_bar + ACCENT * segment.accented
-        costs[k, weak] += CHORD * segment.is_chord + PHRASE_START * segment.starts_phrase
-        if segment.upbeat:
-            after_rest = segment.rest_before > 0 or k == 0
+            costs[k, weak] += stroke.strength * (EARLY_STRENGTH if stroke.early else 1.0)
+        costs[k, weak] += BAR_START * stroke.first_of_bar + ACCENT * stroke.accented
+        costs[k, weak] += CHORD * stroke.is_chord + PHRASE_START * stroke.starts_phrase
+        if stroke.upbeat:
+            after_rest = stroke.rest_before > 0 or k == 0
             costs[k, strong] += UPBEAT + UPBEAT_AFTER_REST * after_rest
-        if segment.grows and segment.moving > GROWTH_FROM:
-            costs[k, 0 if segment.grows > 0 else 1] += GROWTH
-    _add_hard_ways(costs, segments, placements, rig)
+        if stroke.grows and stroke.moving > GROWTH_FROM:
+            costs[k, 0 if stroke.grows > 0 else 1] += GROWTH
+    _add_hard_ways(costs, strokes, rig)
     return costs
 
 
-def _add_hard_ways(costs: FloatArray, segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> None:
+def _add_hard_ways(costs: FloatArray, strokes: Sequence[Stroke], rig: Rig) -> None:
     """Fast separate notes over two strings: the higher string on a down-bow is the hard way on upheld rigs."""
     if not rig.hard_way:
         return
-    pairs = _with_placements(segments, placements)
-    for k in range(1, len(pairs)):
-        (before, there), (segment, here) = pairs[k - 1], pairs[k]
-        alone = len(before.notes) == 1 and len(segment.notes) == 1 and segment.rest_before == 0
-        step = here[0].lead_string - there[-1].lead_string
-        if alone and step and segment.begin - before.begin < ALTERNATING:
+    for k in range(1, len(strokes)):
+        before, stroke = strokes[k - 1], strokes[k]
+        alone = len(before.notes) == 1 and len(stroke.notes) == 1 and stroke.rest_before == 0
+        step = stroke.placements[0].lead_string - before.placements[-1].lead_string
+        if alone and step and stroke.begin - before.begin < ALTERNATING:
             costs[k, 0 if is_hard_way(step, Direction.DOWN, rig.hard_way) else 1] += HARD_WAY
 
 

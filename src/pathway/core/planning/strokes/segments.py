@@ -1,7 +1,7 @@
 """Strokes to be: what one travel of the bow carries, before anything is known of its direction."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.music import Event, Measure, Part
@@ -150,23 +150,6 @@ def rates_of(segments: Sequence[Segment]) -> list[float]:
 def _goes_on(first: Segment, segment: Segment) -> bool:
     like = segment.kind is first.kind and len(segment.notes) == 1 and segment.rest_before == 0
     return like and abs(segment.rate - first.rate) < LIKE_RATE * first.rate
-
-
-def divided(part: Part, segment: Segment, at: int) -> tuple[Segment, Segment]:
-    """Return a stroke cut in two before one of its notes, as a proposal."""
-    notes = segment.notes[at:]
-    strength = strength_at(part, notes[0])
-    first = replace(segment, notes=segment.notes[:at], upbeat=False)
-    second = replace(
-        segment,
-        notes=notes,
-        rest_before=0.0,
-        printed=None,
-        strength=strength,
-        first_of_bar=strength == FIRST_BEAT,
-        proposed=True,
-    )
-    return first, second
 
 
 def strength_at(part: Part, note: Note) -> float:

@@ -7,7 +7,7 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
 from pathway.core.planning.strokes.segments import Segment
-from pathway.core.planning.strokes.strings import Placement
+from pathway.core.planning.strokes.stroke import Stroke, first_notes
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import place_range
 
@@ -27,22 +27,21 @@ class Speeds:
     preferred: FloatArray  # [m/s]
 
 
-def speeds_of(segments: Sequence[Segment], placements: Sequence[Placement], rig: Rig) -> Speeds:
+def speeds_of(strokes: Sequence[Stroke], rig: Rig) -> Speeds:
     """Return drive and speeds of K strokes, weighed by the time of their notes.
 
     A type with a length of its own is not bound by the speeds of a singing tone: they open around it.
 
     Args:
-        segments: the strokes to be.
-        placements: of all their notes, in order.
+        strokes: on their strings.
         rig: instrument, bow and hand.
     """
     drive_mf = rig.instrument.drive_mf
-    counts = np.array([len(segment.notes) for segment in segments])
-    firsts = np.append(0, np.cumsum(counts)[:-1])
-    notes = [note for segment in segments for note in segment.notes]
+    firsts = first_notes(strokes)
+    counts, firsts = np.diff(firsts), firsts[:-1]
+    notes = [note for stroke in strokes for note in stroke.notes]
     sounding, levels = np.array([(note.sounding, note.level_db) for note in notes]).T
-    leads = [placed.lead for placed in placements]
+    leads = [placed.lead for stroke in strokes for placed in stroke.placements]
     ranges = [place_range(note.ask.where, lead.furthest) for note, lead in zip(notes, leads, strict=True)]
     nearest, furthest = np.array(ranges).T
     on_string = drive_mf * 10 ** (levels / 20) / np.array([lead.heaviness for lead in leads])
@@ -52,14 +51,14 @@ def speeds_of(segments: Sequence[Segment], placements: Sequence[Placement], rig:
         np.add.reduceat(weights * values, firsts) for values in (nearest * on_string, furthest * on_string, levels)
     )
     drive = drive_mf * 10 ** (level / 20)
-    breadth, attack = np.array([(segment.kind.breadth, segment.kind.attack) for segment in segments]).T
+    breadth, attack = np.array([(stroke.kind.breadth, stroke.kind.attack) for stroke in strokes]).T
     plain = np.maximum(preferred_speed(drive, drive_mf) * breadth, ABOVE_SLOWEST * slowest)
     wanted = np.minimum(plain, BELOW_FASTEST * fastest) * attack
     speeds = Speeds(level, drive, slowest, fastest * attack, wanted)
-    for k, segment in enumerate(segments):
-        if segment.kind.whole_bow or segment.kind.hair_a_note is not None:
+    for k, stroke in enumerate(strokes):
+        if stroke.kind.whole_bow or stroke.kind.hair_a_note is not None:
             speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(
-                segment, rig, float(slowest[k]), float(fastest[k])
+                stroke, rig, float(slowest[k]), float(fastest[k])
             )
     return speeds
 

@@ -17,6 +17,7 @@ from pathway.core.physics.string import SoundingString
 from pathway.core.planning.strokes.segments import Note, Segment
 from pathway.core.planning.strokes.string_loop import cheapest_hand
 from pathway.core.rig.instrument import Instrument, Rig
+from pathway.core.technique.double_stops import Leading
 from pathway.errors import PlanError, ScoreError
 
 HIGHEST = 31  # semitones above an open string
@@ -65,6 +66,11 @@ class Placement:
     def lead_string(self) -> int:
         """Return the index of the leading string."""
         return self.strings[self.leading]
+
+    def led(self, wish: Leading) -> "Placement":
+        """Return it with another of its voices leading."""
+        leading = wish.of(len(self.strings))
+        return self if leading == self.leading else replace(self, leading=leading)
 
     @property
     def beside(self) -> int:

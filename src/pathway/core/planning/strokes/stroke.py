@@ -1,0 +1,71 @@
+"""A stroke to be on its strings: what one travel of the bow carries, and where the left hand plays it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+
+import numpy as np
+
+from pathway.core.arrays import IntArray
+from pathway.core.music import Part
+from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, strength_at
+from pathway.core.planning.strokes.strings import Placement
+from pathway.core.planning.wishes import Lock
+
+_FIELDS = [field.name for field in fields(Segment)]
+
+
+@dataclass(frozen=True)
+class Stroke(Segment):
+    """A segment with the placements of its notes."""
+
+    placements: tuple[Placement, ...] = ()
+
+    @classmethod
+    def of(cls, segment: Segment, placements: tuple[Placement, ...]) -> "Stroke":
+        """Return a segment on its strings; itself, if it lies there already."""
+        if isinstance(segment, Stroke) and segment.placements == placements:
+            return segment
+        return cls(**{name: getattr(segment, name) for name in _FIELDS}, placements=placements)
+
+
+def on_strings(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Stroke]:
+    """Return segments on their strings.
+
+    Args:
+        segments: as read off the part; those that are strokes already and lie as they did are taken over.
+        placements: of every note of every segment, in order.
+        locks: the player's, by note: they say which voice leads, else the passage does.
+    """
+    result, at = [], 0
+    for segment in segments:
+        placed = zip(segment.notes, placements[at : at + len(segment.notes)], strict=True)
+        led = (
+            one.led((locks[note.event.id].lead if note.event.id in locks else None) or note.ask.lead)
+            for note, one in placed
+        )
+        result.append(Stroke.of(segment, tuple(led)))
+        at += len(segment.notes)
+    return result
+
+
+def first_notes(strokes: Sequence[Segment]) -> IntArray:
+    """Return the index of every stroke's first note among the notes of all, and their count at the end."""
+    return np.concatenate([[0], np.cumsum([len(stroke.notes) for stroke in strokes])]).astype(np.int64)
+
+
+def divided(part: Part, stroke: Stroke, at: int) -> tuple[Stroke, Stroke]:
+    """Return a stroke cut in two before one of its notes, as a proposal."""
+    notes = stroke.notes[at:]
+    strength = strength_at(part, notes[0])
+    first = replace(stroke, notes=stroke.notes[:at], placements=stroke.placements[:at], upbeat=False)
+    second = replace(
+        stroke,
+        notes=notes,
+        placements=stroke.placements[at:],
+        rest_before=0.0,
+        printed=None,
+        strength=strength,
+        first_of_bar=strength == FIRST_BEAT,
+        proposed=True,
+    )
+    return first, second
