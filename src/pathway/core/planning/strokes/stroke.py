@@ -2,6 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
+from itertools import pairwise
+from operator import attrgetter
 
 import numpy as np
 
@@ -11,7 +13,7 @@ from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, strength
 from pathway.core.planning.strokes.strings import Placement
 from pathway.core.planning.wishes import Lock
 
-_FIELDS = [field.name for field in fields(Segment)]
+_FIELDS = attrgetter(*(field.name for field in fields(Segment)))
 
 
 @dataclass(frozen=True)
@@ -25,7 +27,7 @@ class Stroke(Segment):
         """Return a segment on its strings; itself, if it lies there already."""
         if isinstance(segment, Stroke) and segment.placements == placements:
             return segment
-        return cls(**{name: getattr(segment, name) for name in _FIELDS}, placements=placements)
+        return cls(*_FIELDS(segment), placements=placements)
 
 
 def on_strings(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Stroke]:
@@ -36,16 +38,14 @@ def on_strings(segments: Sequence[Segment], placements: Sequence[Placement], loc
         placements: of every note of every segment, in order.
         locks: the player's, by note: they say which voice leads, else the passage does.
     """
-    result, at = [], 0
-    for segment in segments:
-        placed = zip(segment.notes, placements[at : at + len(segment.notes)], strict=True)
-        led = (
-            one.led((locks[note.event.id].lead if note.event.id in locks else None) or note.ask.lead)
-            for note, one in placed
-        )
-        result.append(Stroke.of(segment, tuple(led)))
-        at += len(segment.notes)
-    return result
+    leads = {note: lock.lead for note, lock in locks.items() if lock.lead is not None}
+    notes = (note for segment in segments for note in segment.notes)
+    led = [
+        placed if len(placed.strings) == 1 else placed.led(leads.get(note.event.id, note.ask.lead))
+        for note, placed in zip(notes, placements, strict=True)
+    ]
+    spans = pairwise(first_notes(segments).tolist())
+    return [Stroke.of(segment, tuple(led[a:b])) for segment, (a, b) in zip(segments, spans, strict=True)]
 
 
 def first_notes(strokes: Sequence[Segment]) -> IntArray:
