@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from itertools import pairwise
-from operator import attrgetter
 
 import numpy as np
 
@@ -13,7 +12,7 @@ from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, strength
 from pathway.core.planning.strokes.strings import Placement
 from pathway.core.planning.wishes import Lock
 
-_FIELDS = attrgetter(*(field.name for field in fields(Segment)))
+_FIELDS = [field.name for field in fields(Segment)]
 
 
 @dataclass(frozen=True)
@@ -27,7 +26,7 @@ class Stroke(Segment):
         """Return a segment on its strings; itself, if it lies there already."""
         if isinstance(segment, Stroke) and segment.placements == placements:
             return segment
-        return cls(*_FIELDS(segment), placements=placements)
+        return cls(**{name: getattr(segment, name) for name in _FIELDS}, placements=placements)
 
 
 def on_strings(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Stroke]:
