@@ -100,7 +100,8 @@ def causes_of(causes: Sequence[Cause], place: str) -> RenderableType:
     """Return the causes of what is heard at a place, the likeliest first, each with its test and its help."""
     table = Table("at its limit", "cause", "try", "helps", title=place, title_justify="left", box=None, padding=(0, 1))
     for cause in causes:
-        table.add_row(f"{100 * (1 - cause.margin):.0f} %", cause.text, cause.test, ", ".join(cause.help))
+        words = cause.words()
+        table.add_row(f"{100 * (1 - cause.margin):.0f} %", words.text, words.test, ", ".join(words.help))
     return table
 
 

@@ -8,10 +8,11 @@ from pathlib import Path
 import pytest
 from sqlalchemy import Engine
 
+from pathway.core.guide.speech import Lengths
 from pathway.core.rig import preset
 from pathway.demo.loader import load_demo
 from pathway.errors import NotFound, RigError, ScoreError
-from pathway.store import Choices, ChoiceStore, Lengths, Pieces, Rigs, open_database
+from pathway.store import Choices, ChoiceStore, Pieces, Rigs, open_database
 from pathway.store.backup import back_up, restore
 
 

@@ -13,6 +13,7 @@ from pydantic import BaseModel
 
 from pathway.core.guide.measuring import MEASURES, string_measures
 from pathway.core.rig import preset
+from pathway.formats.rig_document import key_of
 
 NONSENSE = ("", "nonsense\x00[[", "-1", "nan", "9" * 25)
 SOUND = {
@@ -91,7 +92,7 @@ def test_no_field_of_any_page_takes_the_app_down(demo: TestClient) -> None:
 
 def test_no_number_of_a_rig_takes_the_app_down(demo: TestClient) -> None:
     """The fields of a rig depend on its strings; each is refused in words or left alone."""
-    names = [measure.key for measure in (*MEASURES, *string_measures(preset("viola")))]
+    names = [key_of(measure) for measure in (*MEASURES, *string_measures(preset("viola")))]
     answers = [
         demo.post("/rigs/viola/numbers", data={name: value}, follow_redirects=False)
         for name in (*names, "hold", "strong", "hard_way", "directions")

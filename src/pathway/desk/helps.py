@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from pathway.core.planning import Plan, plan_part, replan
 from pathway.core.planning.advice.fixes import Fix, trials
+from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.plan import Finding
 from pathway.desk.kept import Kept
 
@@ -18,6 +19,11 @@ class Help:
 
     finding: Finding
     fixes: tuple[Fix, ...]
+
+    @property
+    def strains(self) -> bool:
+        """Whether a caution belongs to it."""
+        return CATALOGUE[self.finding.code].strains
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +103,7 @@ def _with(plan: Plan, fix: Fix) -> Tried:
     locks |= {lock.note: lock for lock in fix.locks}
     settings = plan.draft.settings
     if not fix.passage and not fix.tempo_bpm:
-        return Tried(replan(plan, locks.values()), fix.text)
+        return Tried(replan(plan, locks.values()), fix.text())
     passages = (*settings.passages, fix.passage) if fix.passage else settings.passages
     settings = replace(settings, passages=passages, tempo_bpm=fix.tempo_bpm or settings.tempo_bpm)
-    return Tried(plan_part(plan.part, plan.rig, settings, locks.values()), fix.text)
+    return Tried(plan_part(plan.part, plan.rig, settings, locks.values()), fix.text())

@@ -6,9 +6,10 @@ Inside everything is SI and radians; documents speak cm, degrees and grams-force
 import csv
 import io
 import math
+from collections.abc import Mapping
 
+from pathway.core.guide.speech import GRAMS_PER_NEWTON
 from pathway.core.music import pitch_name
-from pathway.core.physics.lever import GRAVITY
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fixes import Fix, fixes_for
 from pathway.core.planning.advice.tempi import tempo_range
@@ -39,7 +40,6 @@ from pathway.formats.plan_document import (
 from pathway.formats.rig_document import rig_document
 from pathway.formats.wishes_document import TempoDoc, lock_document, passage_document
 
-GRAMS_PER_NEWTON = 1000 / GRAVITY
 DIGITS = 5  # of rounded numbers
 
 
@@ -70,8 +70,8 @@ def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
                 code=f.code,
                 severity=f.severity.value,
                 notes=list(f.notes),
-                text=f.text,
-                numbers={k: _round(v) for k, v in f.numbers.items()},
+                text=f.text(),
+                numbers=_in_document(f.numbers),
                 fixes=[_fix(fix) for fix in fixes_for(plan, f)] if with_fixes else [],
             )
             for f in plan.findings
@@ -81,6 +81,18 @@ def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
     )
 
 
+_UNITS = (("_m_s", "_cm_s", 100.0), ("_m", "_cm", 100.0), ("_rad", "_deg", math.degrees(1.0)))
+
+
+def _in_document(numbers: Mapping[str, float]) -> dict[str, float]:
+    """Return the numbers of a finding in the units of documents, which their names end with."""
+    found = {}
+    for name, value in numbers.items():
+        old, new, factor = next((unit for unit in _UNITS if name.endswith(unit[0])), ("", "", 1.0))
+        found[name.removesuffix(old) + new] = _round(factor * value)
+    return found
+
+
 def _fix(fix: Fix) -> FixDoc:
     change = ChangeDoc(
         locks=[lock_document(lock) for lock in fix.locks],
@@ -88,7 +100,7 @@ def _fix(fix: Fix) -> FixDoc:
         passage=passage_document(fix.passage) if fix.passage else None,
         tempo_bpm=fix.tempo_bpm,
     )
-    return FixDoc(id=fix.id, text=fix.text, effect=fix.effect, change=change)
+    return FixDoc(id=fix.id, text=fix.text(), effect=fix.effect, change=change)
 
 
 def broken_rules(document: PlanDocument) -> list[str]:

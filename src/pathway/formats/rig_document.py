@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from pathway.core.guide.measuring import Measure, Quantity
 from pathway.core.rig.bow import Bow, Direction, Hold
 from pathway.core.rig.instrument import Instrument, OpenString, Rig
 from pathway.errors import RigError
@@ -98,6 +99,35 @@ def read_rig(data: bytes) -> Rig:
         RigError: names the field, its value and its range.
     """
     return rig_of(_validated(data))
+
+
+_KEYS = {
+    Quantity.LENGTH: "instrument.vibrating_cm",
+    Quantity.GAP: "instrument.gap_cm",
+    Quantity.SPACING: "instrument.spacing_cm",
+    Quantity.BRIDGE_RADIUS: "instrument.bridge_radius_cm",
+    Quantity.COMFORT_FORCE: "instrument.comfort_force_n",
+    Quantity.MASS: "bow.mass_g",
+    Quantity.CENTRE: "bow.centre_cm",
+    Quantity.HAIR: "bow.hair_cm",
+    Quantity.STICK: "bow.stick_cm",
+    Quantity.PIVOT: "bow.pivot_cm",
+    Quantity.TENSION: "bow.tension_n",
+    Quantity.RIBBON: "bow.ribbon_mm",
+    Quantity.CLEARANCE: "bow.clearance_mm",
+    Quantity.INDEX_LEVER: "index_lever_cm",
+    Quantity.TORQUE_LIMIT: "torque_limit_nm",
+    Quantity.TILT_HABIT: "tilt_habit_deg",
+    Quantity.FIRST_HAIR: "usable_cm.0",
+    Quantity.LAST_HAIR: "usable_cm.1",
+}
+
+
+def key_of(measure: Measure) -> str:
+    """Return where a rig file has a number."""
+    if measure.quantity is Quantity.STRING_TENSION:
+        return f"instrument.strings.{measure.string}.tension_n"
+    return _KEYS[measure.quantity]
 
 
 def revised(rig: Rig, settings: Iterable[str]) -> Rig:

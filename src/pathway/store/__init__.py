@@ -1,6 +1,6 @@
 """What is kept: pieces, their history, what is written beside them, and scores waiting for a choice."""
 
-from pathway.store.choices import Choices, ChoiceStore, Lengths, Weights
+from pathway.store.choices import Choices, ChoiceStore
 from pathway.store.database import open_database
 from pathway.store.notebook import Heard, Notebook, Variant
 from pathway.store.pieces import HistoryEntry, NewPiece, Pieces, ShelfEntry, StoredPiece
@@ -13,7 +13,6 @@ __all__ = [
     "Heard",
     "HistoryEntry",
     "KnownRig",
-    "Lengths",
     "NewPiece",
     "Notebook",
     "Pieces",
@@ -22,6 +21,5 @@ __all__ = [
     "ShelfEntry",
     "StoredPiece",
     "Variant",
-    "Weights",
     "open_database",
 ]

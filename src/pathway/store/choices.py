@@ -1,29 +1,14 @@
 """What a player chose once for the whole app."""
 
-from enum import StrEnum
-
 from pydantic import BaseModel, ConfigDict
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from pathway.core.guide.cues import School
+from pathway.core.guide.speech import PLAIN, Lengths, Speech, Weights
 from pathway.store.models import ChoiceRow
 
 _NAME = "player"
-
-
-class Lengths(StrEnum):
-    """In what lengths are told."""
-
-    CM = "cm"
-    INCH = "inch"
-
-
-class Weights(StrEnum):
-    """In what the bow's weight is told."""
-
-    GRAMS = "g"
-    NEWTON = "N"
 
 
 class Choices(BaseModel):
@@ -36,7 +21,12 @@ class Choices(BaseModel):
     lengths: Lengths = Lengths.CM
     weights: Weights = Weights.GRAMS
     tips: bool = True
-    sharp_name: str = "martelé"  # what the sharp stroke is called
+    sharp_name: str = PLAIN.sharp_name  # what the bitten stroke is called
+
+    @property
+    def speech(self) -> Speech:
+        """Return how the player is told lengths, weights and names."""
+        return Speech(self.lengths, self.weights, self.sharp_name)
 
 
 class ChoiceStore:

@@ -2,27 +2,27 @@
 
 import pytest
 
-from pathway.core.guide.measuring import EFFECTS, MEASURES, Measure, effect_of, string_measures
+from pathway.core.guide.measuring import EFFECTS, MEASURES, Measure, Quantity, effect_of, string_measures
 from pathway.core.rig import PRESETS, preset
-from pathway.formats.rig_document import revised, rig_document
+from pathway.formats.rig_document import key_of, revised, rig_document
 
 VIOLIN = preset("violin")
 
 
 def _more(measure: Measure, value: float) -> str:
-    return effect_of(measure, VIOLIN, revised(VIOLIN, [f"{measure.key}={value}"]))
+    return effect_of(measure, VIOLIN, revised(VIOLIN, [f"{key_of(measure)}={value}"]))
 
 
 def test_a_heavier_bow_needs_less_of_the_hand_at_the_tip() -> None:
     """Five grams more about the hold: m g (x_c + a) grows by 0.0106 N m, of which the lowest string takes 98 %."""
-    mass = next(measure for measure in MEASURES if measure.key == "bow.mass_g")
+    mass = next(measure for measure in MEASURES if measure.quantity is Quantity.MASS)
     assert _more(mass, 65) == "5 g more: the tip needs 0.011 N m less of the hand."
 
 
-@pytest.mark.parametrize("measure", MEASURES, ids=lambda measure: measure.key)
+@pytest.mark.parametrize("measure", MEASURES, ids=lambda measure: measure.quantity.value)
 def test_every_number_does_something(measure: Measure) -> None:
     """A little more of it moves the figure it is told with, or it is not worth a place in the rig room."""
-    value = 60.0 if measure.key == "usable_cm.1" else _value(measure.key) + measure.step
+    value = 60.0 if measure.quantity is Quantity.LAST_HAIR else _value(key_of(measure)) + measure.step
     assert _more(measure, value).startswith(f"{measure.step:g} {measure.unit} more: ")
     assert measure.effect in EFFECTS
 

@@ -81,7 +81,7 @@ def test_what_runs_out_is_said_with_its_numbers() -> None:
     plan = plan_of("[f] " + " | ".join(["d4:1~"] * 5) + " | d4:1", tempo=40)
     finding = plan.findings[0]
     assert (finding.code, finding.severity.value) == ("runs-out", "high")
-    assert "lasts 36.0 s; no bow is that long" in finding.text
+    assert "lasts 36.0 s; no bow is that long" in finding.text()
     assert any(stroke.proposed for stroke in plan.strokes)
     assert plan.totals.lowest_tempo_bpm > 40
 

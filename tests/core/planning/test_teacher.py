@@ -70,7 +70,7 @@ def test_the_same_slur_at_half_the_tempo_runs_out() -> None:
     (finding,) = _found(plan_of(text, tempo=52), "runs-out")
     fits = finding.numbers["fits_from_bpm"]
     assert 52 < fits < 104
-    assert f"from {fits:.0f} a minute" in finding.text
+    assert f"from {fits:.0f} a minute" in finding.text()
     assert "runs-out" not in _codes(plan_of(text, tempo=1.03 * fits))
 
 
@@ -138,7 +138,7 @@ def test_sixteenths_off_the_string_move_up_the_bow_until_they_tremble() -> None:
     assert places[0] < places[1]
     assert not {"too-fast-for-type", "bounce-place", "bounce-height"} & _codes(quick)
     (finding,) = _found(wild, "too-fast-for-type")
-    assert "Play" in finding.text
+    assert "Play" in finding.text()
 
 
 def test_martele_too_fast_for_catching_is_said_and_softened() -> None:
@@ -146,7 +146,7 @@ def test_martele_too_fast_for_catching_is_said_and_softened() -> None:
     text = "[mf] " + " | ".join(["d4:8! e4! f4! g4! a4! g4! f4! e4!"] * 2)
     assert "too-fast-for-type" not in _codes(plan_of(text, tempo=120))
     (finding,) = _found(plan_of(text, tempo=170), "too-fast-for-type")
-    assert "soft martelé" in finding.text
+    assert "soft martelé" in finding.text()
 
 
 def test_a_viol_dance_pushes_on_strong_beats_and_stays_on_the_string() -> None:

@@ -9,7 +9,7 @@ from pathway.core.planning.wishes import Link, Lock, Passage, Settings
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import REST, Form, bow_chord, can_press_three, force_to_reach, start_band
-from pathway.core.technique.voicings import lies_on_neighbours, trouble_with
+from pathway.core.technique.voicings import Why, lies_on_neighbours, trouble_with
 from tests.helpers import plan_of
 
 VIOLIN, CELLO, BASS = preset("violin"), preset("cello"), preset("bass")
@@ -106,18 +106,18 @@ def test_form_and_lead_are_the_players_choice() -> None:
 
 @pytest.mark.parametrize(
     ("pitches", "why"),
-    [((55, 57, 59), "on one string"), ((50, 62, 69), "lowest string"), ((55, 62, 69, 76, 83), "more notes")],
+    [((55, 57, 59), Why.ONE_STRING), ((50, 62, 69), Why.TOO_LOW), ((55, 62, 69, 76, 83), Why.TOO_MANY)],
 )
-def test_what_cannot_be_played_is_named(pitches: tuple[int, ...], why: str) -> None:
+def test_what_cannot_be_played_is_named(pitches: tuple[int, ...], why: Why) -> None:
     """Two notes on one string, below the lowest, too many."""
     assert not lies_on_neighbours(pitches, VIOLIN.instrument)
-    assert why in trouble_with(pitches, VIOLIN.instrument).why
+    assert trouble_with(pitches, VIOLIN.instrument).why is why
 
 
 def test_an_easier_voicing_can_be_played_and_says_what_is_lost() -> None:
     """The finding names the chord, the voicing offered lies under the bow."""
     plan = plan_of("[mf] g3+a3+e4:2 d4")
     found = next(finding for finding in plan.findings if finding.code == "chord-out-of-reach")
-    assert "G3 and A3 on one string" in found.text
-    assert "lost" in found.text or "octave" in found.text
+    assert "G3 and A3 on one string" in found.text()
+    assert "lost" in found.text() or "octave" in found.text()
     assert math.isclose(found.numbers["notes"], 3)

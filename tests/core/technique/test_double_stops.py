@@ -134,5 +134,5 @@ def test_a_lost_voice_is_said_and_the_other_lead_offered() -> None:
     plan = plan_of("[ff] (g3+e5:1 | g3+e5:1)", tempo=48)
     found = [finding for finding in plan.findings if finding.code == "voice-lost"]
     assert found
-    assert "voice" in found[0].text
+    assert "voice" in found[0].text()
     assert found[0].numbers["under_db"] != 0

@@ -3,7 +3,8 @@
 import pytest
 from fastapi.testclient import TestClient
 
-from pathway.core.guide.differences import DISAGREEMENTS
+from pathway.core.guide.differences import Where
+from pathway.web.help.routes import PAGES
 
 
 @pytest.mark.parametrize("page", ["/help", "/help/schools", "/keys", "/settings", "/rigs", "/rigs/bass-viol"])
@@ -14,7 +15,7 @@ def test_the_rooms_open(demo: TestClient, page: str) -> None:
     assert answer.text.count("<h1") == 1
 
 
-@pytest.mark.parametrize("where", sorted({d.where for d in DISAGREEMENTS}))
-def test_every_choice_of_schools_leads_somewhere(demo: TestClient, where: str) -> None:
+@pytest.mark.parametrize("where", Where)
+def test_every_choice_of_schools_leads_somewhere(demo: TestClient, where: Where) -> None:
     """The pages named on the page of schools are there."""
-    assert demo.get(where).status_code == 200
+    assert demo.get(PAGES[where]).status_code == 200

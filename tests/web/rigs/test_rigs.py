@@ -102,9 +102,9 @@ def test_a_short_arm_ends_the_hair(shelf: TestClient) -> None:
 
 def test_every_number_of_a_rig_has_a_drawing_of_its_own() -> None:
     """Strings share one; no two others look alike."""
-    shapes = [drawing(measure.key) for measure in MEASURES]
+    shapes = [drawing(measure.quantity) for measure in MEASURES]
     assert len(set(shapes)) == len(shapes)
-    assert {drawing(m.key) for m in string_measures(preset("cello"))}.isdisjoint(shapes)
+    assert {drawing(m.quantity) for m in string_measures(preset("cello"))}.isdisjoint(shapes)
 
 
 def test_a_rig_with_a_string_more_than_typical_opens(shelf: TestClient) -> None:

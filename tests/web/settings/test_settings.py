@@ -1,13 +1,13 @@
 """Choices, units, backup and restore."""
 
+import re
 from pathlib import Path
 
+import pytest
 from fastapi.testclient import TestClient
 
-from pathway.store import Choices, Lengths, Weights
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
-from pathway.web.shared.reading import Reading
 from tests.web.asking import HTMX, version_of
 
 
@@ -27,15 +27,30 @@ def test_choices_change_what_is_told(shelf: TestClient) -> None:
     assert shelf.post("/settings", data=form | {"rig": "lute"}, headers=HTMX).status_code == 404
 
 
-def test_lengths_and_weights_are_told_in_other_units() -> None:
-    """By hand: 12.7 cm are 5 in, 100 g are 0.98 N; other numbers and words stay."""
-    reads = Reading(Choices(lengths=Lengths.INCH, weights=Weights.NEWTON))
-    assert (
-        reads.told("12.7 cm further, 254 cm/s, 100 g; 3 gaps, 5 dB")
-        == "5.0 in further, 100.0 in/s, 0.98 N; 3 gaps, 5 dB"
-    )
-    assert reads.pair("−2.54", "cm") == ("−1.0", "in")
-    assert Reading(Choices()).told("12.7 cm and 100 g") == "12.7 cm and 100 g"
+TOLD = re.compile(r"\d (cm|cm/s|g)\b")
+
+
+@pytest.mark.parametrize("page", [
+    "/pieces/2", "/pieces/2/notes/n1/helps", "/pieces/2/notes/n1/hear?heard=audible+join", "/pieces/5/tone",
+    "/strokes?one=spiccato&other=sautille",
+    "/strokes/spiccato", "/bench/figures?rig=viola", "/bench?piece=4&note=n1", "/rigs/viola/reach", "/pieces/2/tempi",
+])  # fmt: skip
+def test_every_page_tells_lengths_and_weights_in_the_units_chosen(units: list[TestClient], page: str) -> None:
+    """In centimetres and grams, or nowhere, but for the weight in the other unit beside the card's: pictures too."""
+    metric, other = (client.get(page, headers=HTMX).text for client in units)
+    other = re.sub(r"· \d+ g</span>", "", other)
+    assert TOLD.search(other) is None
+    if page not in {"/pieces/2/notes/n1/helps", "/pieces/2/tempi"}:  # which may have nothing to tell
+        assert TOLD.search(metric)
+
+
+@pytest.fixture(scope="module")
+def units(tmp_path_factory: pytest.TempPathFactory) -> list[TestClient]:
+    """The app as it comes, and for a player who reads inches and newtons."""
+    clients = [TestClient(create_app(AppSettings(tmp_path_factory.mktemp("units"), demo=True))) for _ in range(2)]
+    form = {"rig": "viola", "school": "arm", "lengths": "inch", "weights": "N", "sharp_name": "marcato"}
+    clients[1].post("/settings", data=form, headers=HTMX)
+    return clients
 
 
 def test_backup_wipe_restore_gives_identical_plans(shelf: TestClient, tmp_path: Path) -> None:

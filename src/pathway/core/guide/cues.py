@@ -2,6 +2,7 @@
 
 from enum import StrEnum
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.technique.stroke_types import Contact, Start, StrokeType
 
 
@@ -64,10 +65,11 @@ def start_cue(school: School, kind: StrokeType, rise: float) -> str:
     return f"Gather speed over about {1000 * rise:.0f} ms."
 
 
-def end_cue(how: str, dip: float) -> str:
+def end_cue(how: str, dip: float, say: Speech = PLAIN) -> str:
     """Return how a stroke ends; dip is the time the tone sinks at the turn [s]."""
     if how == "joined":
-        return f"Turn without a stop; slow the last 2 cm, lighten a quarter. The tone dips for {1000 * dip:.0f} ms."
+        slow = f"slow the last {say.length(0.02)}"
+        return f"Turn without a stop; {slow}, lighten a quarter. The tone dips for {1000 * dip:.0f} ms."
     return {
         "stopped": "Stop on the string and keep the weight for the next note.",
         "ringing": "Leave the string ringing; slow down and lighten, do not brake.",

@@ -6,6 +6,8 @@ from enum import StrEnum
 from functools import cached_property
 from typing import TypeAlias
 
+from pathway.core.guide.findings import finding_text
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.draft import Draft
@@ -179,15 +181,57 @@ class Crossing:
         return self.travel / max(self.time, 1e-3)
 
 
+class Code(StrEnum):
+    """Kinds of findings; what is known of each stands in the catalogue."""
+
+    RUNS_OUT = "runs-out"
+    SPEED_SPIKE = "speed-spike"
+    STUCK = "stuck"
+    RETAKE_NO_TIME = "retake-no-time"
+    BURIED_NOTE = "buried-note"
+    REPEAT_SEAM = "repeat-seam"
+    NO_WINDOW = "no-window"
+    AIRY = "airy"
+    PRESSED = "pressed"
+    CHOKED = "choked"
+    LEVEL_SHORT = "level-short"
+    HEAVY_HAND = "heavy-hand"
+    SPEAKS_LATE = "speaks-late"
+    JOIN_HEARD = "join-heard"
+    WOOD_CONTACT = "wood-contact"
+    HAIR_TOO_WIDE = "hair-too-wide"
+    OFF_SQUARE_SENSITIVE = "off-square-sensitive"
+    SHIFT_HEARD = "shift-heard"
+    TOO_FAST_FOR_TYPE = "too-fast-for-type"
+    RATE_MISMATCH = "rate-mismatch"
+    BOUNCE_HEIGHT = "bounce-height"
+    BOUNCE_PLACE = "bounce-place"
+    UNEVEN_ACCENTS = "uneven-accents"
+    STRING_IMBALANCE = "string-imbalance"
+    CROSSING_FAST = "crossing-fast"
+    CROSSING_HARD = "crossing-hard"
+    SKIP_NO_TIME = "skip-no-time"
+    ANGLE_CARRIED = "angle-carried"
+    VOICE_LOST = "voice-lost"
+    CHORD_OUT_OF_REACH = "chord-out-of-reach"
+    CONTRAST_THIN = "contrast-thin"
+
+
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """Something that will go wrong, in the player's words."""
+    """Something that will go wrong."""
 
-    code: str
+    code: Code
     severity: Severity
     notes: tuple[str, ...]
-    text: str
-    numbers: Mapping[str, float] = field(default_factory=dict)
+    bar: str  # in which it is told
+    numbers: Mapping[str, float] = field(default_factory=dict)  # [SI], by names that end with their unit
+    facts: Mapping[str, str] = field(default_factory=dict)  # names of strings, directions, manners
+    also: tuple[str, ...] = ()  # further bars that it holds for
+
+    def text(self, say: Speech = PLAIN) -> str:
+        """Return it in a player's words."""
+        return finding_text(self.code, self.bar, self.also, self.numbers, self.facts, say)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,7 +1,8 @@
 """Which chords lie under one bow and one hand, why others do not, and what comes nearest."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from enum import StrEnum
 from itertools import combinations, pairwise
 
 from pathway.core.music import pitch_name
@@ -11,12 +12,43 @@ HIGHEST = 31  # semitones above an open string
 REACH = 6  # semitones between the stopped notes of a chord, counted above their strings; our estimate
 
 
+class Why(StrEnum):
+    """What keeps a chord from neighbouring strings."""
+
+    TOO_MANY = "too many"  # notes for the strings
+    TOO_LOW = "too low"
+    ONE_STRING = "one string"  # holds two of its notes
+    SPREAD = "spread"  # a silent string between, or too wide for a hand
+
+
 @dataclass(frozen=True, slots=True)
 class Trouble:
-    """Why a chord cannot be played, and an easier voicing with what is lost."""
+    """Why a chord cannot be played, and an easier voicing with what is lost; pitches are MIDI numbers."""
 
-    why: str
-    easier: str
+    chord: tuple[int, ...]
+    why: Why
+    strings: int  # of the instrument
+    between: tuple[int, ...] = ()  # the notes that make the trouble
+    easier: tuple[int, ...] = ()  # empty: all but the top note have to go
+    moved: int | None = None  # the note that sounds in another octave
+    up: bool = False
+    lost: tuple[int, ...] = ()
+
+    @property
+    def facts(self) -> dict[str, str]:
+        """Return it in names."""
+        found = {"chord": _names(self.chord), "why": self.why.value, "strings": str(self.strings)}
+        found |= dict(zip(("low", "high"), map(pitch_name, self.between), strict=False))
+        if self.easier:
+            found["easier"] = _names(sorted(self.easier))
+            found["lost"] = " and ".join(map(pitch_name, self.lost))
+        if self.moved is not None:
+            found |= {"moved": pitch_name(self.moved), "octave": "higher" if self.up else "lower"}
+        return found
+
+
+def _names(pitches: Sequence[int]) -> str:
+    return " ".join(map(pitch_name, pitches))
 
 
 def lies_on_neighbours(pitches: Sequence[int], instrument: Instrument) -> bool:
@@ -35,39 +67,35 @@ def lies_on_neighbours(pitches: Sequence[int], instrument: Instrument) -> bool:
 
 def trouble_with(pitches: Sequence[int], instrument: Instrument) -> Trouble:
     """Return what is wrong with a chord that does not lie on neighbouring strings."""
-    names = " ".join(pitch_name(pitch) for pitch in sorted(pitches))
-    return Trouble(f"{names} {_why(sorted(pitches), instrument)}", _easier(sorted(pitches), instrument))
+    chord = tuple(sorted(pitches))
+    why, between = _why(chord, instrument)
+    trouble = Trouble(chord, why, len(instrument.strings), between)
+    easier = (voicing for voicing in _voicings(trouble) if lies_on_neighbours(voicing.easier, instrument))
+    return next(easier, trouble)
 
 
-def _why(pitches: Sequence[int], instrument: Instrument) -> str:
+def _why(pitches: Sequence[int], instrument: Instrument) -> tuple[Why, tuple[int, ...]]:
     opens = [string.midi for string in instrument.strings]
     if len(pitches) > len(opens):
-        return f"has more notes than the {len(opens)} strings"
+        return Why.TOO_MANY, ()
     for low, high in pairwise(pitches):
         holding = [i for i, midi in enumerate(opens) if midi <= low]
         if not holding:
-            return f"goes below the lowest string with {pitch_name(low)}"
+            return Why.TOO_LOW, (low,)
         if high < opens[min(holding) + 1 if min(holding) + 1 < len(opens) else -1]:
-            return f"has {pitch_name(low)} and {pitch_name(high)} on one string"
-    return "leaves a silent string between, or is spread too wide for one hand"
+            return Why.ONE_STRING, (low, high)
+    return Why.SPREAD, ()
 
 
-def _easier(pitches: Sequence[int], instrument: Instrument) -> str:
-    for voicing, lost in _candidates(pitches):
-        if lies_on_neighbours(voicing, instrument):
-            names = " ".join(pitch_name(pitch) for pitch in sorted(voicing))
-            return f"Easier: {names}; {lost}."
-    return "Leave out all but the top note."
-
-
-def _candidates(pitches: Sequence[int]) -> Iterator[tuple[list[int], str]]:
+def _voicings(trouble: Trouble) -> Iterator[Trouble]:
     """Yield easier voicings, those that lose least first: a note in another octave, then one or two left out."""
-    for i, pitch in enumerate(pitches[:-1]):
-        for octave, side in ((12, "higher"), (-12, "lower")):
-            moved = [*pitches[:i], pitch + octave, *pitches[i + 1 :]]
-            if len(set(moved)) == len(moved) and max(moved) == pitches[-1]:
-                yield moved, f"{pitch_name(pitch)} sounds an octave {side}"
+    chord = trouble.chord
+    for i, pitch in enumerate(chord[:-1]):
+        for octave in (12, -12):
+            moved = (*chord[:i], pitch + octave, *chord[i + 1 :])
+            if len(set(moved)) == len(moved) and max(moved) == chord[-1]:
+                yield replace(trouble, easier=moved, moved=pitch, up=octave > 0)
     for gone in (1, 2):
-        for kept in combinations(pitches[:-1], len(pitches) - 1 - gone):
-            lost = [pitch_name(pitch) for pitch in pitches[:-1] if pitch not in kept]
-            yield [*kept, pitches[-1]], f"{' and '.join(lost)} {'is' if gone == 1 else 'are'} lost"
+        for kept in combinations(chord[:-1], len(chord) - 1 - gone):
+            lost = tuple(pitch for pitch in chord[:-1] if pitch not in kept)
+            yield replace(trouble, easier=(*kept, chord[-1]), lost=lost)

@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from itertools import pairwise
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
 from pathway.web.shared.bridge import HEIGHT, WIDTH, Bridge
@@ -73,11 +74,12 @@ def _bow(bridge: Bridge, level: float) -> str:
     )
 
 
-def window_bars(rows: Sequence[tuple[str, float, float, float, float]]) -> str:
+def window_bars(rows: Sequence[tuple[str, float, float, float, float]], say: Speech = PLAIN) -> str:
     """Both force windows side by side, each with the weight in it.
 
     Args:
         rows: name, least and greatest force, force [N], and q of each voice.
+        say: how the player is told weights.
     """
     least, most, top, bottom = 0.03, 12.0, 8.0, 146.0
 
@@ -96,7 +98,7 @@ def window_bars(rows: Sequence[tuple[str, float, float, float, float]]) -> str:
             f'<path class="limit-lower" d="M{x - 26} {y(low):.1f}h52"/>'
             f'<path class="weight-mark {"core" if inside else "off"}" d="M{x - 34} {y(force):.1f}h68"/>'
             f'<text class="middle" x="{x}" y="170">{name}</text>'
-            f'<text x="{x + 38}" y="{y(force) + 4:.1f}">{force / 0.00981:.0f} g</text>'
+            f'<text x="{x + 38}" y="{y(force) + 4:.1f}">{say.weight(force)}</text>'
         )
     return (
         '<svg class="picture" viewBox="0 0 260 178" role="img" aria-label="The force windows of both voices">'
@@ -161,7 +163,7 @@ def _arrow(a: tuple[float, float], b: tuple[float, float]) -> str:
     )
 
 
-def chord_picture(chord: Chord, names: Sequence[str]) -> str:
+def chord_picture(chord: Chord, names: Sequence[str], say: Speech = PLAIN) -> str:
     """A chord in time: which strings sound when, and where the bow turns."""
     whole = sum(piece.time for piece in chord.pieces)
     rows = sorted({string for piece in chord.pieces for string in piece.strings}, reverse=True)
@@ -177,7 +179,7 @@ def chord_picture(chord: Chord, names: Sequence[str]) -> str:
             )
         parts.append(
             f'<text class="middle" x="{at + width / 2:.1f}" y="{top + len(rows) * step + 12}">'
-            f"{1000 * piece.time:.0f} ms · {100 * piece.hair:.1f} cm</text>"
+            f"{1000 * piece.time:.0f} ms · {say.length(piece.hair, 1)}</text>"
             if width > 90 or (not piece.turn and width > 40)
             else ""
         )

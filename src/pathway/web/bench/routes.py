@@ -9,7 +9,7 @@ from pathway.formats.patterns import Pattern, pattern_score
 from pathway.formats.score import ScoreFile
 from pathway.web.bench.ask import BenchAsk, ask_of, figure_of
 from pathway.web.bench.view import BenchView
-from pathway.web.shared.deps import DeskOf, PagesOf, go_to
+from pathway.web.shared.deps import DeskOf, PagesOf, SayOf, go_to
 
 router = APIRouter(prefix="/bench")
 
@@ -19,6 +19,7 @@ def show_bench(
     request: Request,
     ask: Annotated[BenchAsk, Query()],
     desk: DeskOf,
+    say: SayOf,
     pages: PagesOf,
     piece: int | None = None,
     note: str | None = None,
@@ -29,15 +30,17 @@ def show_bench(
         now = desk.open(piece)
         planned = now.plan.bowed_note(note or "")
         ask, title, figure = ask_of(now.plan, planned), now.piece.title, figure_of(now.plan, planned)
-    view = BenchView(ask, desk.rigs.find(ask.rig).rig, planned, figure)
+    view = BenchView(ask, desk.rigs.find(ask.rig).rig, say, planned, figure)
     context = {"view": view, "rigs": desk.rigs.names(), "piece": piece, "piece_title": title}
     return pages.render(request, "bench/bench.html", context)
 
 
 @router.get("/figures")
-def show_figures(request: Request, ask: Annotated[BenchAsk, Query()], desk: DeskOf, pages: PagesOf) -> Response:
+def show_figures(
+    request: Request, ask: Annotated[BenchAsk, Query()], desk: DeskOf, say: SayOf, pages: PagesOf
+) -> Response:
     """The pictures and figures alone, as the sliders move."""
-    return pages.render(request, "bench/figures.html", {"view": BenchView(ask, desk.rigs.find(ask.rig).rig)})
+    return pages.render(request, "bench/figures.html", {"view": BenchView(ask, desk.rigs.find(ask.rig).rig, say)})
 
 
 @router.post("/patterns")

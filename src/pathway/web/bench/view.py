@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.guide.cues import School, level_cue
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import (
     crossing_angle,
@@ -21,7 +22,6 @@ from pathway.core.rig import Rig
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.double_stops import UNDER, Shared
 from pathway.core.technique.hand_loops import Figure, hand_loop
-from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
 from pathway.web.bench import pictures
 from pathway.web.bench.ask import FIGURE_TIME, BenchAsk
 from pathway.web.shared.reading import signed
@@ -52,8 +52,10 @@ class CrossingAt:
 class BenchView:
     """Two strings of a rig under one bow, and the way between them."""
 
-    def __init__(self, ask: BenchAsk, rig: Rig, note: NotePlan | None = None, figure: Figure | None = None) -> None:
-        self.ask, self.rig, self.note, self.figure = ask, rig, note, figure
+    def __init__(
+        self, ask: BenchAsk, rig: Rig, say: Speech = PLAIN, note: NotePlan | None = None, figure: Figure | None = None
+    ) -> None:
+        self.ask, self.rig, self.say, self.note, self.figure = ask, rig, say, note, figure
         self.two: TwoStrings = ask.two(rig)
 
     @property
@@ -102,8 +104,7 @@ class BenchView:
     @property
     def weight(self) -> str:
         """Return both weights together."""
-        force = float(self.chosen.force[0].sum())
-        return f"{force * GRAMS_PER_NEWTON:.0f} g"
+        return str(self.say.weight(float(self.chosen.force[0].sum())))
 
     @property
     def windows(self) -> str:
@@ -112,7 +113,7 @@ class BenchView:
         for name, side in self._sides:
             low, high = (float(limit[0, side]) for limit in (self.chosen.window.lower, self.chosen.window.upper))
             rows.append((name, low, high, float(self.chosen.force[0, side]), float(self.chosen.place[0, side])))
-        return pictures.window_bars(rows)
+        return pictures.window_bars(rows, self.say)
 
     @property
     def levels(self) -> str:
@@ -139,10 +140,8 @@ class BenchView:
             return "One of the two is pressed; give it less of the weight."
         under = lead - second
         side = "under" if under > 0 else "over"
-        gain = 100 * self.two.second_gains_at
-        return (
-            f"{name} lies {abs(under):.1f} dB {side} the lead. It would have its level {gain:.1f} cm from the bridge."
-        )
+        gain = self.say.length(self.two.second_gains_at, 1)
+        return f"{name} lies {abs(under):.1f} dB {side} the lead. It would have its level {gain} from the bridge."
 
     @cached_property
     def leads(self) -> list[Lead]:
@@ -158,7 +157,7 @@ class BenchView:
                 Lead(
                     name=f"{name} leads",
                     here=here,
-                    place=f"{100 * float(best.contact[0]):.1f} cm",
+                    place=str(self.say.length(float(best.contact[0]), 1)),
                     share=f"{100 * float(best.share[0]):.0f} %",
                     second=f"{signed(-under, 1)} dB",
                 )
@@ -231,7 +230,9 @@ class BenchView:
         for name, share in PLACES:
             travel = hand_travel(angle, share * self.rig.bow.hair, self.rig.bow)
             limb = {"fingers": "fingers and wrist", "forearm": "forearm", "arm": "whole arm"}
-            found.append(CrossingAt(name, f"{100 * travel:.1f} cm", limb[crossing_limb(travel, 1 / FIGURE_TIME)]))
+            found.append(
+                CrossingAt(name, str(self.say.length(travel, 1)), limb[crossing_limb(travel, 1 / FIGURE_TIME)])
+            )
         return found
 
     @property
@@ -249,7 +250,7 @@ class BenchView:
         """Return the picture of the note's chord in time, if it is one."""
         if self.note is None or self.note.chord is None:
             return ""
-        return pictures.chord_picture(self.note.chord, self.strings)
+        return pictures.chord_picture(self.note.chord, self.strings, self.say)
 
     @property
     def chord_words(self) -> str:

@@ -3,10 +3,18 @@
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from pathway.core.guide.differences import CAUTIONS, DISAGREEMENTS, HAND_CAUSES
+from pathway.core.guide.differences import CAUTIONS, DISAGREEMENTS, HAND_CAUSES, Where
 from pathway.web.shared.deps import PagesOf
 
 router = APIRouter()
+PAGES = {
+    Where.SETTINGS: "/settings",
+    Where.RIGS: "/rigs",
+    Where.REACH: "/rigs/violin/reach",
+    Where.BENCH: "/bench",
+    Where.STACCATO: "/strokes/staccato",
+    Where.HELP: "/help",
+}
 
 
 @router.get("/help")
@@ -18,7 +26,9 @@ def show_help(request: Request, pages: PagesOf) -> Response:
 @router.get("/help/schools")
 def show_schools(request: Request, pages: PagesOf) -> Response:
     """Where practitioners disagree, and what each choice changes."""
-    return pages.render(request, "help/schools.html", {"disagreements": DISAGREEMENTS, "causes": HAND_CAUSES})
+    return pages.render(
+        request, "help/schools.html", {"disagreements": DISAGREEMENTS, "causes": HAND_CAUSES, "pages": PAGES}
+    )
 
 
 @router.get("/keys")

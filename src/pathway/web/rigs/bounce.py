@@ -8,6 +8,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.bounce import Bounce, Calibration, calibrated
 from pathway.core.physics.tapping import Tapped, tapped
 from pathway.core.rig.bow import Bow
@@ -46,8 +47,8 @@ def hidden_bow(bow: Bow) -> Bow:
 class BounceView:
     """The bounce of one bow."""
 
-    def __init__(self, known: KnownRig, taps: Sequence[Taps]) -> None:
-        self.known, self.taps = known, taps
+    def __init__(self, known: KnownRig, taps: Sequence[Taps], say: Speech = PLAIN) -> None:
+        self.known, self.taps, self.say = known, taps, say
         self.bow = known.rig.bow
 
     @property
@@ -95,7 +96,7 @@ class BounceView:
             f"Hair tension {bow.tension:.0f} N, {abs(change):.0f} % {'tighter' if change > 0 else 'looser'} than set."
         ]
         if bow.pivot != self.bow.pivot:
-            found.append(f"The hold turns {100 * bow.pivot:.1f} cm behind the ferrule.")
+            found.append(f"The hold turns {self.say.length(bow.pivot, 1)} behind the ferrule.")
         found.append(f"The curve misses your taps by {miss:.1f} % in the mean.")
         return found
 

@@ -1,5 +1,7 @@
 """How each number of a rig is measured, as a small drawing. Shapes only; looks are in the style sheet."""
 
+from pathway.core.guide.measuring import Quantity
+
 BOW = (
     '<path class="draw-wood" d="M8 22H22Q80 32 138 20L142 36"/><path class="draw-dark" d="M14 25H26V38H14Z"/>'
     '<path class="draw-hair" d="M26 38H140"/>'
@@ -25,32 +27,32 @@ def _down(x: float, y0: float, y1: float) -> str:
 
 
 DRAWINGS = {
-    "instrument.vibrating_cm": STRINGS + _across(8, 128, 54),
-    "instrument.gap_cm": STRINGS + _across(70, 128, 54),
-    "instrument.spacing_cm": BRIDGE + '<circle class="draw-dot" cx="62" cy="20" r="3"/>'
+    Quantity.LENGTH: STRINGS + _across(8, 128, 54),
+    Quantity.GAP: STRINGS + _across(70, 128, 54),
+    Quantity.SPACING: BRIDGE + '<circle class="draw-dot" cx="62" cy="20" r="3"/>'
     '<circle class="draw-dot" cx="94" cy="20" r="3"/>' + _across(62, 94, 9),
-    "instrument.bridge_radius_cm": BRIDGE + '<path class="draw-mark" d="M78 56L104 24M78 56L52 24M78 56V18"/>',
-    "instrument.comfort_force_n": SCALE + '<path class="draw-mark" d="M78 8V26M72 20L78 27L84 20"/>',
-    "bow.mass_g": SCALE + '<path class="draw-hair" d="M24 36H136"/>',
-    "bow.centre_cm": BOW + '<path class="draw-hand" d="M64 56V34"/>' + _across(26, 64, 50),
-    "bow.hair_cm": BOW + _across(26, 140, 50),
-    "bow.stick_cm": BOW + _across(8, 142, 10),
-    "bow.pivot_cm": BOW + '<path class="draw-hand" d="M16 54V40"/>' + _across(16, 26, 10),
-    "bow.tension_n": BOW + '<path class="draw-mark" d="M70 38Q78 52 86 38M78 52V58"/>',
-    "bow.ribbon_mm": '<path class="draw-dark" d="M30 12H70V52H30Z"/><path class="draw-hair" '
+    Quantity.BRIDGE_RADIUS: BRIDGE + '<path class="draw-mark" d="M78 56L104 24M78 56L52 24M78 56V18"/>',
+    Quantity.COMFORT_FORCE: SCALE + '<path class="draw-mark" d="M78 8V26M72 20L78 27L84 20"/>',
+    Quantity.MASS: SCALE + '<path class="draw-hair" d="M24 36H136"/>',
+    Quantity.CENTRE: BOW + '<path class="draw-hand" d="M64 56V34"/>' + _across(26, 64, 50),
+    Quantity.HAIR: BOW + _across(26, 140, 50),
+    Quantity.STICK: BOW + _across(8, 142, 10),
+    Quantity.PIVOT: BOW + '<path class="draw-hand" d="M16 54V40"/>' + _across(16, 26, 10),
+    Quantity.TENSION: BOW + '<path class="draw-mark" d="M70 38Q78 52 86 38M78 52V58"/>',
+    Quantity.RIBBON: '<path class="draw-dark" d="M30 12H70V52H30Z"/><path class="draw-hair" '
     'd="M70 22H150M70 28H150M70 34H150M70 40H150"/>' + _down(112, 20, 42),
-    "bow.clearance_mm": BOW + _down(80, 28, 38),
-    "index_lever_cm": HAND + _across(40, 56, 54),
-    "torque_limit_nm": HAND + '<circle class="draw-dot" cx="146" cy="18" r="5"/>'
+    Quantity.CLEARANCE: BOW + _down(80, 28, 38),
+    Quantity.INDEX_LEVER: HAND + _across(40, 56, 54),
+    Quantity.TORQUE_LIMIT: HAND + '<circle class="draw-dot" cx="146" cy="18" r="5"/>'
     '<path class="draw-mark" d="M120 12A30 30 0 0 1 136 44M130 42L136 45L139 38"/>',
-    "tilt_habit_deg": '<path class="draw-hair" d="M40 46H120"/><path class="draw-wood" d="M80 40L104 12"/>'
+    Quantity.TILT_HABIT: '<path class="draw-hair" d="M40 46H120"/><path class="draw-wood" d="M80 40L104 12"/>'
     '<path class="draw-mark" d="M80 14A26 26 0 0 1 98 20M92 20L98 20L97 14"/>',
-    "usable_cm.0": BOW + '<path class="draw-mark" d="M34 30V48"/>' + _across(26, 34, 52),
-    "usable_cm.1": BOW + '<path class="draw-mark" d="M128 30V48"/>' + _across(26, 128, 52),
+    Quantity.FIRST_HAIR: BOW + '<path class="draw-mark" d="M34 30V48"/>' + _across(26, 34, 52),
+    Quantity.LAST_HAIR: BOW + '<path class="draw-mark" d="M128 30V48"/>' + _across(26, 128, 52),
 }
 
 
-def drawing(key: str) -> str:
+def drawing(quantity: Quantity) -> str:
     """Return the drawing that shows how a number is measured; strings share one."""
-    shapes = DRAWINGS.get(key, STRINGS + '<path class="draw-mark" d="M144 24V36M139 30H149"/>')
+    shapes = DRAWINGS.get(quantity, STRINGS + '<path class="draw-mark" d="M144 24V36M139 30H149"/>')
     return f'<svg class="draw" viewBox="0 0 158 60" aria-hidden="true">{shapes}</svg>'

@@ -3,8 +3,9 @@
 import math
 from collections.abc import Sequence
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.bounce import Bounce
-from pathway.core.physics.lever import GRAVITY, effortless_place
+from pathway.core.physics.lever import effortless_place
 from pathway.core.physics.string import plain_place
 from pathway.core.rig.instrument import Rig
 from pathway.web.shared.bridge import HEIGHT, Bridge
@@ -16,7 +17,7 @@ SPICCATO = 8.0  # notes a second at which its place is shown
 STRING_WAY = 230.0  # from the bridge outward [px]
 
 
-def bow_picture(rig: Rig) -> str:
+def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
     """The bow from the side: balance point, effortless place, spiccato place, rebound rates along the hair."""
     bow = rig.bow
     bounce = Bounce(bow, rig.instrument.strings[0].gravity_share)
@@ -32,13 +33,11 @@ def bow_picture(rig: Rig) -> str:
     low, high = (LEFT + WAY * place / bow.hair for place in rig.usable)
     usable = f'<path class="usable" d="M{low:.1f} 78H{high:.1f}"/>'
     marks = [
-        _mark(bow.centre, bow.hair, 18, f"balances at {100 * bow.centre:.1f} cm", before=thrown > bow.centre),
+        _mark(bow.centre, bow.hair, 18, f"balances at {say.length(bow.centre, 1)}", before=thrown > bow.centre),
         _mark(thrown, bow.hair, 0, f"spiccato, {SPICCATO:.0f} a second"),
     ]
     if 0 < ease < bow.hair:
-        marks.append(
-            _mark(ease, bow.hair, 32, f"lies by itself at {1000 * EASE / GRAVITY:.0f} g", before=ease > 0.2 * bow.hair)
-        )
+        marks.append(_mark(ease, bow.hair, 32, f"lies by itself at {say.weight(EASE)}", before=ease > 0.2 * bow.hair))
     rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in RATES)
     label = "The bow with its balance point, the place where its own weight is enough, and its rebound along the hair"
     return (
@@ -62,7 +61,7 @@ def _rate(share: float, rate: float) -> str:
     return f'<path class="tick" d="M{x:.1f} 84V96"/><text class="middle" x="{x:.1f}" y="118">{rate:.1f}</text>'
 
 
-def strings_picture(rig: Rig) -> str:
+def strings_picture(rig: Rig, say: Speech = PLAIN) -> str:
     """The strings from above, from the bridge to the fingerboard, each with its place of a plain mezzo-forte."""
     instrument = rig.instrument
     count = len(instrument.strings)
@@ -81,7 +80,7 @@ def strings_picture(rig: Rig) -> str:
             f'<path class="string-line" stroke-width="{1.2 + 2.4 * (count - i) / count:.1f}" d="M{x} 250V4"/>'
             f'<circle class="place" cx="{x}" cy="{y:.1f}" r="6"/>'
             f'<text class="middle" x="{x}" y="268">{string.letter}</text>'
-            f'<text x="{x + 9}" y="{y + 4:.1f}">{100 * place:.1f}</text>'
+            f'<text x="{x + 9}" y="{y + 4:.1f}">{say.length(place, 1).number}</text>'
         )
     label = "The strings with the place of a plain mezzo-forte on each, in centimetres from the bridge"
     return f'<svg class="picture" viewBox="0 0 {width:.0f} 274" role="img" aria-label="{label}">{"".join(parts)}</svg>'

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.geometry import square_tolerance
 from pathway.core.physics.string import PLAIN_SPEED, SoundingString, plain_place, swing
 from pathway.core.rig.arm import Arm, Reach, reach_of
@@ -16,7 +17,7 @@ class Tolerance:
     """How far off square a stroke may be."""
 
     stroke: str
-    length: float  # cm
+    length: str
     outer: str  # half a lane in lanes 1 and 2, degrees
     inner: str  # in lanes 5 and 6
     slides: str  # at five degrees
@@ -33,8 +34,8 @@ class Swing:
 class ReachView:
     """Reach and straightness of one rig."""
 
-    def __init__(self, known: KnownRig, arm: Arm) -> None:
-        self.known, self.rig, self.arm = known, known.rig, arm
+    def __init__(self, known: KnownRig, arm: Arm, say: Speech = PLAIN) -> None:
+        self.known, self.rig, self.arm, self.say = known, known.rig, arm, say
 
     @cached_property
     def reach(self) -> Reach:
@@ -52,11 +53,11 @@ class ReachView:
         if reach.square_elbow is None:
             found.append("The elbow stands at a right angle nowhere on the hair.")
         else:
-            found.append(f"The elbow makes a right angle at {100 * reach.square_elbow:.0f} cm from the frog.")
+            found.append(f"The elbow makes a right angle at {self.say.length(reach.square_elbow)} from the frog.")
         if reach.skew:
             found.append(
-                f"Square to the string the bow ends at {100 * reach.furthest:.0f} cm. The last of the hair would need "
-                f"a slant of {math.degrees(reach.skew):.0f}°."
+                f"Square to the string the bow ends at {self.say.length(reach.furthest)}. The last of the hair would "
+                f"need a slant of {math.degrees(reach.skew):.0f}°."
             )
         else:
             found.append("All of the hair can be played with the bow square to the string.")
@@ -73,10 +74,10 @@ class ReachView:
         return [
             Tolerance(
                 stroke=name,
-                length=100 * length,
+                length=str(self.say.length(length)),
                 outer=f"{math.degrees(square_tolerance(length, outer, string.lane_step)):.1f}°",
                 inner=f"{math.degrees(square_tolerance(length, inner, string.lane_step)):.1f}°",
-                slides=f"{100 * length * math.tan(math.radians(5)):.1f} cm",
+                slides=str(self.say.length(length * math.tan(math.radians(5)), 1)),
             )
             for name, length in strokes
         ]

@@ -14,12 +14,12 @@ from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.arm import Arm
 from pathway.desk import Desk
 from pathway.errors import NotFound, RigError
-from pathway.formats.rig_document import read_rig, revised, rig_document
+from pathway.formats.rig_document import key_of, read_rig, revised, rig_document
 from pathway.store import KnownRig
 from pathway.web.rigs.bounce import BounceView, Taps, hidden_bow
 from pathway.web.rigs.reach import ReachView
 from pathway.web.rigs.view import RigView
-from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf, go_to
+from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf, SayOf, go_to
 
 router = APIRouter(prefix="/rigs")
 _CHOICES = ("hold", "strong", "hard_way", "directions")
@@ -55,7 +55,9 @@ def _base_like(rig: Rig) -> str:
 @router.get("/{key}")
 def show_rig(request: Request, key: str, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """One rig in pictures and numbers."""
-    return pages.render(request, "rigs/rig.html", {"view": RigView(desk.rigs.find(key), choices.get().rig)})
+    return pages.render(
+        request, "rigs/rig.html", {"view": RigView(desk.rigs.find(key), choices.get().rig, choices.get().speech)}
+    )
 
 
 @router.get("/{key}/rig.json")
@@ -117,7 +119,7 @@ def set_numbers(
 ) -> Response:
     """Keep other numbers; a typical rig becomes one's own first."""
     known = desk.rigs.find(key)
-    names = [measure.key for measure in (*MEASURES, *string_measures(known.rig))]
+    names = [key_of(measure) for measure in (*MEASURES, *string_measures(known.rig))]
     asked = [f"{name}={form[name]}" for name in (*names, *_CHOICES) if form.get(name)]
     return _to(request, _keep(desk, known, revised(known.rig, asked)))
 
@@ -132,9 +134,9 @@ def _keep(desk: Desk, known: KnownRig, rig: Rig) -> str:
 
 
 @router.get("/{key}/bounce")
-def show_bounce(request: Request, key: str, desk: DeskOf, pages: PagesOf) -> Response:
+def show_bounce(request: Request, key: str, desk: DeskOf, say: SayOf, pages: PagesOf) -> Response:
     """Tap along with the rebounding bow."""
-    return pages.render(request, "rigs/bounce.html", {"view": BounceView(desk.rigs.find(key), ())})
+    return pages.render(request, "rigs/bounce.html", {"view": BounceView(desk.rigs.find(key), (), say)})
 
 
 @router.get("/{key}/bounce/simulated")
@@ -149,10 +151,15 @@ def simulate(key: str, place: float, each: int, desk: DeskOf) -> Response:
 
 @router.post("/{key}/bounce")
 def fit_bounce(
-    request: Request, key: str, taps: Annotated[str, Form(max_length=40_000)], desk: DeskOf, pages: PagesOf
+    request: Request,
+    key: str,
+    taps: Annotated[str, Form(max_length=40_000)],
+    desk: DeskOf,
+    say: SayOf,
+    pages: PagesOf,
 ) -> Response:
     """What the taps say of the bow so far."""
-    view = BounceView(desk.rigs.find(key), _read(taps))
+    view = BounceView(desk.rigs.find(key), _read(taps), say)
     return pages.render(request, "rigs/bounce_result.html", {"view": view})
 
 
@@ -187,9 +194,11 @@ class ArmForm(BaseModel):
 
 
 @router.get("/{key}/reach")
-def show_reach(request: Request, key: str, form: Annotated[ArmForm, Query()], desk: DeskOf, pages: PagesOf) -> Response:
+def show_reach(
+    request: Request, key: str, form: Annotated[ArmForm, Query()], desk: DeskOf, say: SayOf, pages: PagesOf
+) -> Response:
     """Reach and straightness."""
-    return pages.render(request, "rigs/reach.html", {"view": ReachView(desk.rigs.find(key), form.arm)})
+    return pages.render(request, "rigs/reach.html", {"view": ReachView(desk.rigs.find(key), form.arm, say)})
 
 
 @router.post("/{key}/reach")

@@ -19,7 +19,7 @@ def show_rig(request: Request, key: IdOf, desk: DeskOf, choices: ChoicesOf, page
     context = {
         "piece": now.piece,
         "way": way_of(key, now.plan, "Rig"),
-        "view": RigView(desk.rigs.find(now.piece.rig), choices.get().rig),
+        "view": RigView(desk.rigs.find(now.piece.rig), choices.get().rig, choices.get().speech),
         "rigs": desk.rigs.names(),
     }
     return pages.render(request, "rigs/station.html", context)

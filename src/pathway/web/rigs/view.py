@@ -4,9 +4,10 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.guide.measuring import MEASURES, Group, Measure, effect_of, string_measures
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.rig import Rig, preset
 from pathway.errors import PathwayError
-from pathway.formats.rig_document import revised, rig_document
+from pathway.formats.rig_document import key_of, revised, rig_document
 from pathway.store import KnownRig
 from pathway.web.rigs import pictures
 from pathway.web.rigs.drawings import drawing
@@ -33,8 +34,8 @@ class Row:
 class RigView:
     """One rig."""
 
-    def __init__(self, known: KnownRig, default: str) -> None:
-        self.known, self.rig = known, known.rig
+    def __init__(self, known: KnownRig, default: str, say: Speech = PLAIN) -> None:
+        self.known, self.rig, self.say = known, known.rig, say
         self.is_default = default == known.key
         self._typical = preset(known.base)
 
@@ -47,15 +48,16 @@ class RigView:
         return [(group.value, found) for group, found in rows.items() if found]
 
     def _row(self, measure: Measure) -> Row:
-        value = value_of(self.rig, measure.key)
-        typical = value_of(self._typical, measure.key) if measure.key in self._known else value
+        key = key_of(measure)
+        value = value_of(self.rig, key)
+        typical = value_of(self._typical, key) if key in self._known else value
         spread = measure.usual * typical
         return Row(
-            key=measure.key,
+            key=key,
             name=measure.name,
             unit=measure.unit,
             how=measure.how,
-            drawing=drawing(measure.key),
+            drawing=drawing(measure.quantity),
             value=f"{value:.{DIGITS}g}",
             typical=f"{typical:.{DIGITS}g}",
             usually=f"{max(typical - spread, 0):.3g} to {typical + spread:.3g} {measure.unit}" if spread else "",
@@ -66,14 +68,14 @@ class RigView:
     @cached_property
     def _known(self) -> set[str]:
         """The numbers that the typical rig has too: one of another kind may have fewer strings."""
-        return {measure.key for measure in (*MEASURES, *string_measures(self._typical))}
+        return {key_of(measure) for measure in (*MEASURES, *string_measures(self._typical))}
 
     def _effect(self, measure: Measure, value: float) -> str:
         try:
-            more = revised(self.rig, [f"{measure.key}={value + measure.step}"])
+            more = revised(self.rig, [f"{key_of(measure)}={value + measure.step}"])
         except PathwayError:  # at the end of its range
             return ""
-        return effect_of(measure, self.rig, more)
+        return effect_of(measure, self.rig, more, self.say)
 
     @property
     def choices(self) -> dict[str, str]:
@@ -84,12 +86,12 @@ class RigView:
     @property
     def bow(self) -> str:
         """Return the picture of the bow."""
-        return pictures.bow_picture(self.rig)
+        return pictures.bow_picture(self.rig, self.say)
 
     @property
     def strings(self) -> str:
         """Return the picture of the strings."""
-        return pictures.strings_picture(self.rig)
+        return pictures.strings_picture(self.rig, self.say)
 
     @property
     def levels(self) -> str:

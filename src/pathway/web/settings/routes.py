@@ -9,7 +9,7 @@ from sqlalchemy import Engine
 from starlette.responses import Response
 
 from pathway.core.guide.cues import School
-from pathway.store import Lengths, Weights
+from pathway.core.guide.speech import Lengths, Weights
 from pathway.store.backup import back_up, restore
 from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf, go_to
 

@@ -5,6 +5,7 @@ from typing import Annotated, cast
 from fastapi import Depends, Path, Request
 from starlette.responses import RedirectResponse, Response
 
+from pathway.core.guide.speech import Speech
 from pathway.desk import Desk
 from pathway.store import ChoiceStore
 from pathway.web.shared.pages import Pages
@@ -31,6 +32,13 @@ def go_to(request: Request, path: str) -> Response:
 
 MOST_ID = 2**63 - 1  # that the store can hold
 IdOf = Annotated[int, Path(ge=-MOST_ID, le=MOST_ID)]
+
+
+def _say(request: Request) -> Speech:
+    return _choices(request).get().speech
+
+
+SayOf = Annotated[Speech, Depends(_say)]
 DeskOf = Annotated[Desk, Depends(_desk)]
 ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]
 PagesOf = Annotated[Pages, Depends(_pages)]

@@ -10,7 +10,6 @@ from starlette.templating import Jinja2Templates
 
 from pathway import __version__
 from pathway.store import ChoiceStore
-from pathway.web.shared.reading import Reading
 
 _TEMPLATES = Path(__file__).parents[1] / "templates"
 
@@ -27,7 +26,7 @@ class Pages:
     def render(self, request: Request, name: str, context: Mapping[str, Any], status_code: int = 200) -> Response:
         """Return a rendered template."""
         choices = self._choices.get()
-        whole = {"choices": choices, "reads": Reading(choices), **context}
+        whole = {"choices": choices, "say": choices.speech, **context}
         response = self._templates.TemplateResponse(request, name, whole, status_code=status_code)
         response.headers["Vary"] = "HX-Request"
         return response

@@ -3,13 +3,10 @@
 from dataclasses import dataclass
 
 from pathway.core.planning import Plan
+from pathway.core.planning.findings.catalogue import CATALOGUE
+from pathway.core.planning.findings.catalogue import Station as Where
+from pathway.core.planning.plan import Severity
 from pathway.store.rigs import OWN
-
-_OF_TONE = {
-    "airy", "pressed", "no-window", "choked", "level-short", "string-imbalance", "uneven-accents", "voice-lost",
-    "wood-contact", "hair-too-wide", "speaks-late", "join-heard",
-}  # fmt: skip
-_OF_MUSIC = {"contrast-thin"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,14 +21,18 @@ class Station:
 
 def way_of(piece: int, plan: Plan, here: str) -> list[Station]:
     """Return the stations of a piece; the present one is marked."""
-    codes = {finding.code for finding in plan.findings if finding.severity.value != "low"}
-    music = {finding.code for finding in plan.findings} & _OF_MUSIC
+    rows = [(CATALOGUE[finding.code], finding.severity) for finding in plan.findings]
+    troubled = {row.station for row, severity in rows if severity is not Severity.LOW or row.station is Where.MUSIC}
     passages = plan.draft.settings.passages
+
+    def look_or(station: Where, otherwise: str) -> str:
+        return "needs a look" if station in troubled else otherwise
+
     states = {
         "Rig": "settled" if plan.rig.key.startswith(OWN) else "untouched",
-        "Music": "needs a look" if music else "in work" if passages else "untouched",
-        "Bowing": "needs a look" if codes - _OF_TONE else "in work" if plan.locks else "settled",
-        "Tone": "needs a look" if codes & _OF_TONE else "settled",
+        "Music": look_or(Where.MUSIC, "in work" if passages else "untouched"),
+        "Bowing": look_or(Where.BOWING, "in work" if plan.locks else "settled"),
+        "Tone": look_or(Where.TONE, "settled"),
     }
     pages = {"Rig": "/rig", "Music": "/music", "Bowing": "", "Tone": "/tone"}
     return [Station(name, f"/pieces/{piece}{page}", states[name], name == here) for name, page in pages.items()]

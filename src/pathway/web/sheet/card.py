@@ -6,6 +6,7 @@ from enum import StrEnum
 from functools import cached_property
 
 from pathway.core.guide.cues import School, chord_cue, crossing_cue, end_cue, level_cue, limb_cue, start_cue, weight_cue
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
 from pathway.core.planning.advice.reasons import reasons_for
@@ -16,7 +17,6 @@ from pathway.core.rig.instrument import frequency
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
-from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
 from pathway.web.shared.reading import signed
 from pathway.web.sheet import pictures
 
@@ -50,8 +50,8 @@ class Setting:
 class NoteCard:
     """The selected note in pictures and numbers."""
 
-    def __init__(self, plan: Plan, note: NotePlan, school: School = School.HAND) -> None:
-        self.plan, self.note, self.school = plan, note, school
+    def __init__(self, plan: Plan, note: NotePlan, school: School = School.HAND, say: Speech = PLAIN) -> None:
+        self.plan, self.note, self.school, self.say = plan, note, school, say
         self.stroke: StrokePlan | None = plan.stroke[note.stroke] if note.stroke else None
 
     @property
@@ -68,7 +68,7 @@ class NoteCard:
             return "No bow here; it travels freely to the next bowed note."
         strings = self.plan.rig.instrument.strings
         count = len(self.stroke.notes)
-        manner = STROKE_TYPES[self.stroke.kind].name + (f" over {count} notes" if count > 1 else "")
+        manner = self.say.manner(self.stroke.kind) + (f" over {count} notes" if count > 1 else "")
         letters = [strings[voice.string].letter for voice in self.note.voices]
         on = " and ".join([", ".join(letters[:-1]), letters[-1]] if len(letters) > 1 else letters)
         return f"{manner} · on {on} · beat {self.note.beat:.3g}"
@@ -88,7 +88,7 @@ class NoteCard:
     def bow(self) -> str:
         """Return the bow's picture."""
         direction = self.stroke.direction if self.stroke else None
-        return pictures.bow_picture(self.note, self.plan.rig, direction) if direction else ""
+        return pictures.bow_picture(self.note, self.plan.rig, direction, self.say) if direction else ""
 
     @property
     def string(self) -> str:
@@ -140,21 +140,22 @@ class NoteCard:
         if stroke is None:
             return []
         places = (("start", "Starts", stroke.start), ("end", "Ends at", stroke.end))
+        told = [(what, name, self.say.length(place, 1)) for what, name, place in places]
         return [
-            Setting(what, name, f"{100 * place:.1f}", "cm", step=1, locked=what in self._locked)
-            for what, name, place in places
+            Setting(what, name, place.number, place.unit, step=1, locked=what in self._locked)
+            for what, name, place in told
         ]
 
     @property
     def speed(self) -> Value:
         """Return hair and speed of the note."""
-        note = self.note
-        return Value("Hair", f"{100 * note.length:.1f}", "cm", f"{100 * note.speed:.0f} cm/s")
+        hair = self.say.length(self.note.length, 1)
+        return Value("Hair", hair.number, hair.unit, str(self.say.speed(self.note.speed)))
 
     @property
     def under_string(self) -> Setting:
         """Return the sounding point."""
-        beside = f"{100 * self.note.contact:.1f} cm"
+        beside = str(self.say.length(self.note.contact, 1))
         return Setting("lane", "Lane", str(self.note.lane), "", beside, 1, locked="lane" in self._locked)
 
     @property
@@ -168,10 +169,9 @@ class NoteCard:
         """Return the weight."""
         force = self.note.force
         step = max(0.02, round(0.1 * force, 2))
-        return Setting(
-            "weight", "Weight", f"{force * GRAMS_PER_NEWTON:.0f}", "g", f"{force:.2f} N", step,
-            locked="weight" in self._locked,
-        )  # fmt: skip
+        told, beside = self.say.weight(force), self.say.other_weight(force)
+        locked = "weight" in self._locked
+        return Setting("weight", "Weight", told.number, told.unit, str(beside), step, locked=locked)
 
     @property
     def tilt(self) -> Setting:
@@ -188,7 +188,7 @@ class NoteCard:
         stroke, note = self.stroke, self.note
         if stroke is None:
             return []
-        kinds = tuple((kind.key, kind.name) for kind in STROKE_TYPES.values())
+        kinds = tuple((key, self.say.manner(key)) for key in STROKE_TYPES)
         strings = tuple((str(i), s.letter) for i, s in enumerate(self.plan.rig.instrument.strings))
         found = [
             self._list("type", "Stroke type", kinds, stroke.kind),
@@ -213,7 +213,7 @@ class NoteCard:
     @property
     def reasons(self) -> list[str]:
         """Return why the stroke is as it is."""
-        return reasons_for(self.plan, self.stroke) if self.stroke else []
+        return [reason.text(self.say) for reason in reasons_for(self.plan, self.stroke)] if self.stroke else []
 
     @property
     def more(self) -> list[Value]:
@@ -221,11 +221,11 @@ class NoteCard:
         note = self.note
         torque = note.torque_end
         finger = "Index finger" if torque >= 0 else "Little finger"
-        weight = finger_force(torque, self.plan.rig.hold)
+        weight = self.say.weight(finger_force(torque, self.plan.rig.hold))
         return [
             Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
-            Value(finger, f"{weight * GRAMS_PER_NEWTON:.0f}", "g", "at the end"),
-            Value("Letting go is enough", *_letting_go(note, self.plan)),
+            Value(finger, weight.number, weight.unit, "at the end"),
+            Value("Letting go is enough", *_letting_go(note, self.plan, self.say)),
             Value("Sounds for", f"{note.sounding:.2f}", "s"),
             Value("The string swings", f"{1000 * self._swing:.1f}", "mm", "to each side"),
             *self._stroke_values(),
@@ -257,11 +257,11 @@ class NoteCard:
         crossing = self.crossing
         if crossing is None:
             return []
-        found = [
-            Value("Crossing", f"{100 * crossing.travel:.0f}", "cm of hand", f"in {1000 * crossing.time:.0f} ms"),
-        ]
+        travel, dip = self.say.length(crossing.travel), self.say.speed(crossing.dip)
+        time = f"in {1000 * crossing.time:.0f} ms"
+        found = [Value("Crossing", travel.number, f"{travel.unit} of hand", time)]
         if crossing.over:
-            found.append(Value("Rolls over", f"{100 * crossing.dip:.0f}", "cm/s", f"for {1000 * crossing.over:.0f} ms"))
+            found.append(Value("Rolls over", dip.number, dip.unit, f"for {1000 * crossing.over:.0f} ms"))
         if crossing.turn:
             found.append(Value("The stick turns", signed(math.degrees(crossing.turn), 0), "°", "seen from above"))
         return found
@@ -285,7 +285,7 @@ class NoteCard:
             cues.append(crossing_cue(self.school, self.crossing.how, self.crossing.limb))
         cues.append(limb_cue(stroke.length, (stroke.start + stroke.end) / 2, rig.bow.hair, rate))
         if note.id == stroke.notes[-1] and (stroke.exit != "joined" or stroke.dip > 0):
-            cues.append(end_cue(stroke.exit, stroke.dip))
+            cues.append(end_cue(stroke.exit, stroke.dip, self.say))
         return cues
 
     @property
@@ -308,14 +308,15 @@ def _named(words: type[StrEnum]) -> tuple[tuple[str, str], ...]:
     return tuple((word.value, word.value) for word in words)
 
 
-def _letting_go(note: NotePlan, plan: Plan) -> tuple[str, str, str]:
+def _letting_go(note: NotePlan, plan: Plan, say: Speech) -> tuple[str, str, str]:
     """Return from where on the hair a player lightens by letting go alone."""
     rig = plan.rig
     share = rig.instrument.strings[note.lead.string].gravity_share
     place = effortless_place(note.force, rig.bow, share)
     if place >= rig.bow.hair:
         return "nowhere", "", "the bow is carried"
-    return f"from {100 * max(place, 0):.0f}", "cm", "on, outward"
+    told = say.length(max(place, 0))
+    return f"from {told.number}", told.unit, "on, outward"
 
 
 def _tilt(note: NotePlan) -> str:

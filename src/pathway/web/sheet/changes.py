@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning import Plan
 from pathway.core.planning.plan import StrokePlan
 
@@ -9,12 +10,12 @@ _Pairs = Sequence[tuple[StrokePlan, StrokePlan]]  # strokes before and after an 
 MOVED = 0.01  # less is not worth a word [m]
 
 
-def what_changed(before: Plan, after: Plan) -> str:
+def what_changed(before: Plan, after: Plan, say: Speech = PLAIN) -> str:
     """Return one sentence: what turned, how far the bow moved and where, and how the findings changed."""
     anew = [after.strokes[k] for k in after.carried.anew]
     changed = [(before.stroke[s.id], s) for s in anew if s.id in before.stroke]
     tempo = _tempo(before, after)
-    parts = [tempo or _turned(changed, after), _shifted(changed, after), _findings(before, after)]
+    parts = [tempo or _turned(changed, after), _shifted(changed, after, say), _findings(before, after)]
     said = [part for part in parts if part]
     told = "; ".join(said) + "."
     return told[0].upper() + told[1:] if said else "Nothing else changed."
@@ -35,14 +36,14 @@ def _turned(changed: _Pairs, after: Plan) -> str:
     return f"{len(turned)} bows turned in {_bars([s.id for s in turned], after)}"
 
 
-def _shifted(changed: _Pairs, after: Plan) -> str:
+def _shifted(changed: _Pairs, after: Plan, say: Speech) -> str:
     moves = {now.id: now.end - was.end for was, now in changed if now.direction is was.direction}
     moved = [id_ for id_, way in moves.items() if abs(way) > MOVED]
     if not moved:
         return ""
     furthest = max((moves[id_] for id_ in moved), key=abs)
     end = "tip" if furthest > 0 else "frog"
-    return f"{_bars(moved, after)} shifted up to {100 * abs(furthest):.0f} cm towards the {end}"
+    return f"{_bars(moved, after)} shifted up to {say.length(abs(furthest))} towards the {end}"
 
 
 def _findings(before: Plan, after: Plan) -> str:

@@ -2,6 +2,7 @@
 
 import math
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
 from pathway.core.physics.string import CLOSEST, SoundingString, force_window
 from pathway.core.planning.plan import NotePlan
@@ -9,7 +10,7 @@ from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Instrument, Rig
 
 
-def bow_picture(note: NotePlan, rig: Rig, direction: Direction) -> str:
+def bow_picture(note: NotePlan, rig: Rig, direction: Direction, say: Speech = PLAIN) -> str:
     """The bow from the side: the hair this note uses, and the moment the hand gives at its end."""
     left, right, y = 26.0, 296.0, 40.0
 
@@ -33,7 +34,8 @@ def bow_picture(note: NotePlan, rig: Rig, direction: Direction) -> str:
         f'<path class="travel" d="M{a:.1f} {y + 8}H{b:.1f}m{-arrow} -3l{arrow} 3l{-arrow} 3"/>'
         f'<path class="turn" d="{turn}{head}"/>'
         f'<text x="40" y="15">{finger} {abs(torque):.2f} N m at the end</text>'
-        f'<text class="middle" x="{label_x:.1f}" y="62">{100 * note.start:.1f} → {100 * note.end:.1f} cm</text></svg>'
+        f'<text class="middle" x="{label_x:.1f}" y="62">{say.length(note.start, 1).number} → '
+        f"{say.length(note.end, 1)}</text></svg>"
     )
 
 

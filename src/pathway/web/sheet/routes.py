@@ -131,7 +131,7 @@ def edited(
     context = {
         "view": view,
         "systems": view.held_systems() if whole else view.changed_since(change.before),
-        "change": what_changed(change.before, change.now.plan),
+        "change": what_changed(change.before, change.now.plan, view.choices.speech),
         "other_findings": whole or change.before.findings != change.now.plan.findings,
     }
     return pages.render(request, "sheet/edited.html", context)

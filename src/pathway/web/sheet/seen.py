@@ -45,7 +45,7 @@ def _look(request: Request) -> Look:
 def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | None) -> SheetView:
     """The sheet as wide as the page says it has room for."""
     asides = desk.notebook.asides(now.piece.id)
-    school = request.app.state.choices.get().school
+    choices = request.app.state.choices.get()
     systems = desk.systems(now.piece, room_of(request))
     note = selected or now.piece.last_note
-    return SheetView(now.piece, now.plan, systems, note, asides, _look(request), school, _held(request))
+    return SheetView(now.piece, now.plan, systems, note, asides, _look(request), choices, _held(request))

@@ -5,12 +5,11 @@ from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
-from pathway.core.guide.cues import School
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.advice.tempi import TempoRange, tempo_range
 from pathway.core.planning.plan import Finding, Plan
 from pathway.formats.staves import System
-from pathway.store import StoredPiece
+from pathway.store import Choices, StoredPiece
 from pathway.web.shared.reading import signed
 from pathway.web.shared.way import Station, way_of
 from pathway.web.sheet.card import NoteCard
@@ -62,10 +61,10 @@ class SheetView:
         selected: str | None,
         asides: Mapping[tuple[str, str], str] | None = None,
         look: Look = WHOLE,
-        school: School = School.HAND,
+        choices: Choices = Choices(),
         held: Collection[int] | None = None,
     ) -> None:
-        self.look, self.school, self.held = look, school, held
+        self.look, self.choices, self.held = look, choices, held
         self.piece, self.plan, self.systems = piece, plan, systems
         self.asides = asides or {}  # reasons of findings laid aside, by code and first note
         known = selected if selected in plan.note else None
@@ -136,7 +135,7 @@ class SheetView:
     @cached_property
     def card(self) -> NoteCard:
         """Return the card of the selected note."""
-        return NoteCard(self.plan, self.plan.note[self.selected], self.school)
+        return NoteCard(self.plan, self.plan.note[self.selected], self.choices.school, self.choices.speech)
 
     @property
     def way(self) -> list[Station]:

@@ -17,8 +17,8 @@ def show_strokes(
 ) -> Response:
     """All stroke types, those that a word is found in, or two side by side."""
     rig = desk.rigs.find(choices.get().rig)
-    views = [StrokeView(kind, rig) for kind in STROKE_TYPES.values()]
-    beside = [StrokeView(_kind(key), rig) for key in (one, other) if key]
+    views = [StrokeView(kind, rig, choices.get().speech) for kind in STROKE_TYPES.values()]
+    beside = [StrokeView(_kind(key), rig, choices.get().speech) for key in (one, other) if key]
     context = {"views": [v for v in views if v.has(search)], "search": search, "beside": beside, "all": views}
     return pages.render(request, "strokes/strokes.html", context)
 
@@ -26,7 +26,7 @@ def show_strokes(
 @router.get("/{key}")
 def show_stroke(request: Request, key: str, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """One stroke type on the player's own rig."""
-    view = StrokeView(_kind(key), desk.rigs.find(choices.get().rig), desk.pieces.shelf())
+    view = StrokeView(_kind(key), desk.rigs.find(choices.get().rig), choices.get().speech, desk.pieces.shelf())
     return pages.render(request, "strokes/stroke.html", {"view": view, "all": list(STROKE_TYPES.values())})
 
 

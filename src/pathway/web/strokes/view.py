@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.guide.descriptions import DESCRIPTIONS
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.guide.working import WORK
 from pathway.core.physics.attack import most_catches
 from pathway.core.physics.bounce import Bounce
@@ -28,8 +29,10 @@ class Played:
 class StrokeView:
     """One stroke type on one rig."""
 
-    def __init__(self, kind: StrokeType, known: KnownRig, shelf: Sequence[ShelfEntry] = ()) -> None:
-        self.kind, self.known, self.rig, self._shelf = kind, known, known.rig, shelf
+    def __init__(
+        self, kind: StrokeType, known: KnownRig, say: Speech = PLAIN, shelf: Sequence[ShelfEntry] = ()
+    ) -> None:
+        self.kind, self.known, self.rig, self.say, self._shelf = kind, known, known.rig, say, shelf
         self.words, self.work = DESCRIPTIONS[kind.key], WORK[kind.key]
 
     def has(self, word: str) -> bool:
@@ -59,9 +62,9 @@ class StrokeView:
     @property
     def zone_words(self) -> str:
         """Return the zone in words."""
-        low, high = (100 * place for place in self.zone)
+        low, high = (self.say.length(place) for place in self.zone)
         tail = ", by rate: further out as it gets faster" if self.kind.bounces else ""
-        return f"{low:.0f} to {high:.0f} cm from the frog on {self.known.name}{tail}."
+        return f"{low.number} to {high} from the frog on {self.known.name}{tail}."
 
     @property
     def limits(self) -> list[str]:
@@ -77,8 +80,8 @@ class StrokeView:
                 letter = self.rig.instrument.strings[0].letter
                 found.append(f"The {letter} string lets go of {low:.1f} catches a second, the highest of {high:.1f}.")
         if kind.hair_a_note:
-            least, most = (100 * length for length in kind.hair_a_note)
-            found.append(f"{least:g} to {most:g} cm of hair a note.")
+            least, most = (self.say.length(length, 1) for length in kind.hair_a_note)
+            found.append(f"{least.number.removesuffix('.0')} to {str(most).replace('.0 ', ' ')} of hair a note.")
         if kind.gap:
             found.append(f"Silent for {100 * kind.gap:.0f} % of each note.")
         found.append(f"Tilt about {kind.tilt_deg:g}°.")

@@ -3,14 +3,16 @@
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
+from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, SayOf
 from pathway.web.tone.view import ToneView
 
 router = APIRouter(prefix="/pieces/{key}/tone")
 
 
 @router.get("")
-def show_tone(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
+def show_tone(
+    request: Request, key: IdOf, desk: DeskOf, say: SayOf, pages: PagesOf, note: str | None = None
+) -> Response:
     """The tone of a piece; of the note where the player stands, or another one."""
     now = desk.visit(key, note)
-    return pages.render(request, "tone/tone.html", {"view": ToneView(now.piece, now.plan, note)})
+    return pages.render(request, "tone/tone.html", {"view": ToneView(now.piece, now.plan, note, say)})

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
 
+from pathway.core.guide.speech import GRAMS_PER_NEWTON, PLAIN, Speech
 from pathway.core.music import pitch_name
 from pathway.core.physics.string import AIRY, CLOSEST, PRESSED, SoundingString, force_window
 from pathway.core.planning import Plan
 from pathway.core.planning.advice.balance import Balance, balance_of
 from pathway.core.planning.plan import NotePlan
-from pathway.formats.plan_exchange import GRAMS_PER_NEWTON
 from pathway.store import StoredPiece
 from pathway.web.shared.reading import signed
 from pathway.web.shared.way import Station, way_of
@@ -39,8 +39,8 @@ class Bar:
 class ToneView:
     """The tone of one piece, and of one note in it."""
 
-    def __init__(self, piece: StoredPiece, plan: Plan, note: str | None) -> None:
-        self.piece, self.plan = piece, plan
+    def __init__(self, piece: StoredPiece, plan: Plan, note: str | None, say: Speech = PLAIN) -> None:
+        self.piece, self.plan, self.say = piece, plan, say
         chosen = plan.note.get(note or piece.last_note or "")
         self.note: NotePlan = chosen if chosen is not None and chosen.stroke else plan.bowed[0]
 
@@ -97,7 +97,8 @@ class ToneView:
             for n, (a, b) in enumerate(pairwise(edges), start=1)
         )
         grams = "".join(
-            f'<text x="6" y="{self._y(g / GRAMS_PER_NEWTON) + 4:.1f}">{g} g</text>' for g in (5, 20, 50, 100, 300, 1000)
+            f'<text x="6" y="{self._y(g / GRAMS_PER_NEWTON) + 4:.1f}">{self.say.weight(g / GRAMS_PER_NEWTON)}</text>'
+            for g in (5, 20, 50, 100, 300, 1000)
         )
         x, y = self._x(note.lead.beta), self._y(note.lead.force)
         return (
@@ -119,8 +120,8 @@ class ToneView:
         note, lead = self.note, self.note.lead
         off = note.level_db - note.target_db
         return (
-            f"{100 * note.speed:.0f} cm/s, {100 * note.contact:.1f} cm from the bridge (lane {note.lane}), "
-            f"{lead.force * GRAMS_PER_NEWTON:.0f} g: {100 * lead.place:.0f} % up the window, "
+            f"{self.say.speed(note.speed)}, {self.say.length(note.contact, 1)} from the bridge (lane {note.lane}), "
+            f"{self.say.weight(lead.force)}: {100 * lead.place:.0f} % up the window, "
             f"{signed(off, 1)} dB against what is asked, {signed(note.brightness, 2)} octaves of brightness."
         )
 

@@ -1,7 +1,10 @@
 """Why a stroke is as it is: what speaks loudest comes first, and what the player did comes before all."""
 
+import re
+
 import pytest
 
+from pathway.core.guide.speech import Lengths, Speech
 from pathway.core.planning.advice.reasons import MOST, reasons_for
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction
@@ -10,7 +13,7 @@ from tests.helpers import plan_of
 
 def _reasons(text: str, note: str, locks: tuple[Lock, ...] = (), tempo: float | None = None) -> list[str]:
     plan = plan_of(text, locks=locks, tempo=tempo)
-    return reasons_for(plan, plan.stroke[note])
+    return [reason.text() for reason in reasons_for(plan, plan.stroke[note])]
 
 
 def test_a_strong_beat_speaks_for_the_strong_bow() -> None:
@@ -54,3 +57,11 @@ def test_there_are_few_reasons_and_never_none() -> None:
     plan = plan_of("[mf] d4:4d e4:8 (f4:4 a4) | [p] g4:8. f4. e4. d4. c4:2> | r:4 d4 (e4:2 | f4:1)")
     for stroke in plan.strokes:
         assert 1 <= len(reasons_for(plan, stroke)) <= MOST
+
+
+def test_lengths_in_reasons_are_told_as_the_player_reads_them() -> None:
+    """A retake of some centimetres is one of some inches."""
+    plan = plan_of("[mf] d4:4 r e4 r", locks=(Lock("n3", link=Link.RETAKE),))
+    (back,) = [reason for reason in reasons_for(plan, plan.stroke["n3"]) if reason.code.startswith("retake")]
+    assert re.search(r"comes back \d+ cm", back.text())
+    assert re.search(r"comes back \d+\.\d in", back.text(Speech(Lengths.INCH)))

@@ -35,7 +35,7 @@ def test_a_long_bow_that_sounds_softer_says_by_how_much() -> None:
     (finding,) = _found(plan_of("[f] d4:1~ | d4:2~ d4:4 r", tempo=76), "runs-out")
     assert finding.severity is Severity.MEDIUM
     assert -6 < finding.numbers["softer_db"] < -1
-    assert f"{-finding.numbers['softer_db']:.0f} dB softer" in finding.text
+    assert f"{-finding.numbers['softer_db']:.0f} dB softer" in finding.text()
 
 
 def test_a_long_note_and_a_short_one_alone_stick_out_or_are_linked() -> None:

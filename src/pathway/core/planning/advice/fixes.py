@@ -1,8 +1,10 @@
 """What helps against a finding: changes that were tried, with what they do to everything near."""
 
-from collections.abc import Iterator
-from dataclasses import dataclass, fields, replace
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field, fields, replace
 
+from pathway.core.guide.helps import effect_text, help_text
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.advice.excerpt import (
     Change,
     Trial,
@@ -18,7 +20,8 @@ from pathway.core.planning.advice.excerpt import (
     with_lock,
     without_lock,
 )
-from pathway.core.planning.plan import Finding, NotePlan, Plan, Severity, StrokePlan, Voice
+from pathway.core.planning.findings.catalogue import CATALOGUE, Maker
+from pathway.core.planning.plan import Code, Finding, NotePlan, Plan, Severity, StrokePlan, Voice
 from pathway.core.planning.strokes.strings import HIGHEST
 from pathway.core.planning.wishes import Break, Link, Lock, Passage
 from pathway.core.technique.double_stops import Leading
@@ -26,18 +29,10 @@ from pathway.core.technique.stroke_types import STROKE_TYPES
 
 MOST = 3
 SOFTER = -3.0  # [dB]
+GAPPED = "lance"  # the manner that lets a long note end early
 ROOM = 1.03  # a tempo at which things fit is offered with so much to spare [1]
 LEAST_TEMPO, MOST_TEMPO = 0.5, 2.0  # times the present tempo: further ones are not offered [1]
 _WEIGHT = {Severity.HIGH: 9, Severity.MEDIUM: 3, Severity.LOW: 1}
-_WIDE = {
-    "heavy-hand",
-    "string-imbalance",
-    "uneven-accents",
-    "join-heard",
-    "off-square-sensitive",
-    "contrast-thin",
-    "repeat-seam",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,12 +40,23 @@ class Fix:
     """A change that was tried and helps; applying it means adding its wishes to the player's."""
 
     id: str
-    text: str
-    effect: str  # on all findings near
+    way: str  # in which it helps: a maker, or a line of the guide of its own
+    facts: Mapping[str, str] = field(default_factory=dict)  # names that its words need
     locks: tuple[Lock, ...] = ()
     frees: str | None = None  # note whose lock is taken back
     passage: Passage | None = None
     tempo_bpm: float | None = None
+    lowers: bool = False  # the finding it is for, rather than removing it
+    brings: tuple[Code, ...] = ()  # other findings near
+
+    def text(self, say: Speech = PLAIN) -> str:
+        """Return it in a player's words."""
+        return help_text(self.way, self.facts, say)
+
+    @property
+    def effect(self) -> str:
+        """Return what it does to the findings near."""
+        return effect_text(self.lowers, self.brings)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,12 +79,11 @@ def trials(plan: Plan, finding: Finding) -> Iterator[Fix | None]:
     found = 0
     for candidate in _candidates(plan, finding, strokes):
         trial = try_change(plan, [stroke.id for stroke in strokes], candidate.change)
-        effect = None if trial is None else _effect(plan, finding, trial)
-        if effect is None:
+        helped = None if trial is None else _judged(plan, finding, candidate.fix, trial)
+        if helped is None:
             yield None
             continue
-        locks = tuple(_joined(plan, lock) for lock in candidate.fix.locks)
-        yield replace(candidate.fix, effect=effect, locks=locks)
+        yield replace(helped, locks=tuple(_joined(plan, lock) for lock in helped.locks))
         found += 1
         if found == MOST:
             return
@@ -89,7 +94,7 @@ def _joined(plan: Plan, lock: Lock) -> Lock:
     kept = plan.locks.get(lock.note)
     if kept is None or lock.divide is Break.JOIN:
         return lock
-    wishes = {field.name: getattr(lock, field.name) for field in fields(Lock)}
+    wishes = {one.name: getattr(lock, one.name) for one in fields(Lock)}
     return replace(kept, **{name: wish for name, wish in wishes.items() if wish is not None})
 
 
@@ -100,25 +105,24 @@ def _strokes_of(plan: Plan, finding: Finding) -> list[StrokePlan]:
     return [plan.stroke[id_] for n, id_ in enumerate(ids) if plan.stroke_index[id_] - first == n]
 
 
-def _effect(plan: Plan, finding: Finding, trial: Trial) -> str | None:
-    """Say what a trial does to the findings; None if it does not help."""
+def _judged(plan: Plan, finding: Finding, fix: Fix, trial: Trial) -> Fix | None:
+    """Return a fix with what a trial of it does to the findings; None if it does not help."""
     first = set(_strokes_of(plan, finding)[0].notes)
-    left = [f for f in trial.findings if f.code == finding.code and first & set(f.notes)]
+    left = [f for f in trial.findings if f.code is finding.code and first & set(f.notes)]
     if any(_WEIGHT[f.severity] >= _WEIGHT[finding.severity] for f in left):
         return None
     before, after = _codes(plan.findings, trial.notes), _codes(trial.findings, trial.notes)
-    fresh = sorted(code for code in after if after[code] > before.get(code, 0) and code != finding.code)
     if sum(after.values()) > sum(before.values()):
         return None
-    gone = "lowers it" if left else "removes it"
-    return f"{gone}; brings {', '.join(fresh)} near it" if fresh else gone
+    fresh = sorted(code for code in after if after[code] > before.get(code, 0) and code is not finding.code)
+    return replace(fix, lowers=bool(left), brings=tuple(fresh))
 
 
-def _codes(findings: tuple[Finding, ...], notes: frozenset[str]) -> dict[str, int]:
+def _codes(findings: tuple[Finding, ...], notes: frozenset[str]) -> dict[Code, int]:
     """Weigh the findings that touch some notes, by code; what concerns a whole piece is left out."""
-    weights: dict[str, int] = {}
+    weights: dict[Code, int] = {}
     for finding in findings:
-        if finding.code not in _WIDE and notes & set(finding.notes):
+        if not CATALOGUE[finding.code].whole_piece and notes & set(finding.notes):
             weights[finding.code] = weights.get(finding.code, 0) + _WEIGHT[finding.severity]
     return weights
 
@@ -127,87 +131,58 @@ def _candidates(plan: Plan, finding: Finding, strokes: list[StrokePlan]) -> Iter
     k = plan.stroke_index[strokes[0].id]
     near = [plan.strokes[i].id for i in (k, k + 1, k - 1) if 0 <= i < len(plan.strokes)]
     for id_ in (id_ for id_ in near if id_ in plan.locks):
-        text = f"Leave the stroke at {plan.note[id_].where}, to the plan again"
-        yield _Candidate(Fix(f"unlock-{id_}", text, "", frees=id_), without_lock(id_))
-    makers = {
-        "runs-out": (_splits, _retakes, _turns, _softer, _tempi),
-        "speed-spike": (_hooks, _joins, _retakes, _turns, _softer),
-        "stuck": (_retakes, _hooks, _turns, _joins),
-        "retake-no-time": (_changes, _hooks),
-        "buried-note": (_joins, _gaps, _hooks),
-        "too-fast-for-type": (_types, _joins, _tempi),
-        "rate-mismatch": (_types, _tempi),
-        "bounce-place": (_types, _retakes),
-        "bounce-height": (_types,),
-        "shift-heard": (_splits, _strings),
-        "crossing-fast": (_strings, _joins),
-        "crossing-hard": (_turns, _strings, _joins),
-        "skip-no-time": (_strings, _gaps),
-        "voice-lost": (_leads,),
-        "angle-carried": (),
-        "chord-out-of-reach": (),
-        "repeat-seam": (),
-        "off-square-sensitive": (),
-        "heavy-hand": (),
-        "string-imbalance": (),
-        "contrast-thin": (),
-        "join-heard": (),
-    }.get(finding.code, (_strings, _splits, _softer, _turns))
-    for make in makers:
-        yield from make(plan, finding, strokes)
+        fix = Fix(f"unlock-{id_}", "unlock", {"place": plan.note[id_].where}, frees=id_)
+        yield _Candidate(fix, without_lock(id_))
+    for maker in CATALOGUE[finding.code].makers:
+        yield from _MAKERS[maker](plan, finding, strokes)
 
 
-def _lock(plan: Plan, text: str, id_: str, lock: Lock) -> _Candidate:
-    return _Candidate(Fix(id_, text, "", locks=(lock,)), with_lock(_joined(plan, lock)))
+def _lock(plan: Plan, way: str, lock: Lock, **facts: str) -> _Candidate:
+    return _Candidate(Fix(way, way, facts, locks=(lock,)), with_lock(_joined(plan, lock)))
 
 
 def _splits(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     notes = strokes[0].notes
     proposed = [stroke.id for stroke in strokes if stroke.proposed]
     if proposed:
-        note = plan.note[proposed[0]]
-        text = f"Change the bow at {note.where}, as proposed"
         locks = tuple(Lock(id_, divide=Break.SPLIT) for id_ in proposed)
-        yield _Candidate(Fix("split", text, "", locks=locks), accept(proposed))
+        facts = {"place": plan.note[proposed[0]].where}
+        yield _Candidate(Fix("split", "as-proposed", facts, locks), accept(proposed))
         return
     middle = (plan.note[notes[0]].onset + plan.note[notes[-1]].onset) / 2
     for id_ in sorted(notes[1:], key=lambda n: abs(plan.note[n].onset - middle))[:2]:
-        note = plan.note[id_]
-        text = f"Begin a new bow at {note.where}"
-        yield _Candidate(Fix("split", text, "", locks=(Lock(id_, divide=Break.SPLIT),)), split_at(id_))
+        locks = (Lock(id_, divide=Break.SPLIT),)
+        yield _Candidate(Fix("split", "split", {"place": plan.note[id_].where}, locks), split_at(id_))
 
 
 def _joins(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     k = plan.stroke_index[strokes[0].id]
     if k > 0 and plan.draft.strokes[k].rest_before == 0 and plan.draft.strokes[k].printed is None:
         lock = Lock(strokes[0].id, divide=Break.JOIN)
-        yield _Candidate(Fix("join", "Slur it to the note before", "", locks=(lock,)), join(strokes[0].id))
+        yield _Candidate(Fix("join", "join", locks=(lock,)), join(strokes[0].id))
 
 
 def _hooks(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     stroke = strokes[0]
     if plan.stroke_index[stroke.id] > 0 and stroke.entry is not Link.HOOK:
-        text = "Hook it: go on in the same direction after a stop"
-        yield _lock(plan, text, "hook", Lock(stroke.id, link=Link.HOOK))
+        yield _lock(plan, "hook", Lock(stroke.id, link=Link.HOOK))
 
 
 def _retakes(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     stroke = strokes[0]
     if plan.stroke_index[stroke.id] > 0 and stroke.entry is not Link.RETAKE:
-        yield _lock(plan, "Lift and set the bow again before it", "retake", Lock(stroke.id, link=Link.RETAKE))
+        yield _lock(plan, "retake", Lock(stroke.id, link=Link.RETAKE))
 
 
 def _changes(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
-    lock = Lock(strokes[0].id, link=Link.CHANGE)
-    yield _lock(plan, "Stay on the string and turn the bow", "change", lock)
+    yield _lock(plan, "change", Lock(strokes[0].id, link=Link.CHANGE))
 
 
 def _turns(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     stroke = strokes[0]
     other = stroke.direction.other
     if not stroke.printed:
-        lock = Lock(stroke.id, direction=other)
-        yield _lock(plan, f"Begin it on the {plan.rig.word(other)}", "turn", lock)
+        yield _lock(plan, "turn", Lock(stroke.id, direction=other), bow=plan.rig.word(other))
 
 
 def _types(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
@@ -221,7 +196,7 @@ def _types(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator
             bears = other.least_per_second <= rate <= (other.most_per_second or rate)
             if bears and (other.stops_inside == kind.stops_inside or len(strokes[0].notes) > 1):
                 locks = tuple(Lock(stroke.id, kind=key) for stroke in strokes)
-                fix = Fix(f"type-{key}", f"Play {other.name}", "", locks=locks)
+                fix = Fix(f"type-{key}", "type", {"type": key}, locks)
                 yield _Candidate(fix, retype([stroke.id for stroke in strokes], key))
             key = other.faster
 
@@ -232,7 +207,7 @@ def _leads(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterator
     now = next(n for n, voice in enumerate(_from_top(plan.note[id_])) if voice.lead)
     for lead in (Leading.TOP, Leading.BOTTOM):
         if lead.of(count) != now:
-            fix = Fix(f"lead-{lead.value}", f"Let the {lead.value} voice lead", "", locks=(Lock(id_, lead=lead),))
+            fix = Fix(f"lead-{lead.value}", "lead", {"voice": lead.value}, (Lock(id_, lead=lead),))
             yield _Candidate(fix, led_by(id_, lead))
 
 
@@ -244,16 +219,16 @@ def _gaps(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[
     k = plan.stroke_index[strokes[0].id]
     before = plan.strokes[k - 1] if k else strokes[0]
     if len(before.notes) == 1:
-        fix = Fix("gap", "Let the long note end early: lancé", "", locks=(Lock(before.id, kind="lance"),))
-        yield _Candidate(fix, retype([before.id], "lance"))
+        fix = Fix("gap", "gap", {"type": GAPPED}, (Lock(before.id, kind=GAPPED),))
+        yield _Candidate(fix, retype([before.id], GAPPED))
 
 
 def _softer(plan: Plan, _finding: Finding, strokes: list[StrokePlan]) -> Iterator[_Candidate]:
     passage = Passage(strokes[0].notes[0], strokes[-1].notes[-1], character="softer", offset_db=SOFTER)
     if any(plan.part.index[p.start] <= plan.part.index[passage.end] for p in plan.draft.settings.passages):
         return
-    text = f"Play it {-SOFTER:.0f} dB softer"
-    yield _Candidate(Fix("softer", text, "", passage=passage), softer([s.id for s in strokes], SOFTER))
+    fix = Fix("softer", "softer", {"db": f"{-SOFTER:.0f}"}, passage=passage)
+    yield _Candidate(fix, softer([s.id for s in strokes], SOFTER))
 
 
 def _tempi(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterator[_Candidate]:
@@ -265,8 +240,7 @@ def _tempi(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterator
         factor = finding.numbers["most"] / finding.numbers["rate"] / ROOM
     if LEAST_TEMPO <= factor <= MOST_TEMPO:
         tempo = float(round(now * factor))
-        fix = Fix("tempo", f"Take it at {tempo:.0f} a minute", "", tempo_bpm=tempo)
-        yield _Candidate(fix, at_tempo(tempo / now))
+        yield _Candidate(Fix("tempo", "tempo", {"bpm": f"{tempo:.0f}"}, tempo_bpm=tempo), at_tempo(tempo / now))
 
 
 def _strings(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterator[_Candidate]:
@@ -276,6 +250,21 @@ def _strings(plan: Plan, finding: Finding, _strokes: list[StrokePlan]) -> Iterat
         return
     for string in (note.lead.string - 1, note.lead.string + 1):
         if 0 <= string < len(strings) and 0 <= note.lead.midi - strings[string].midi <= HIGHEST:
-            text = f"Play it on the {strings[string].letter} string"
-            fix = Fix(f"string-{string}", text, "", locks=(Lock(id_, string=string),))
+            fix = Fix(f"string-{string}", "string", {"string": strings[string].letter}, (Lock(id_, string=string),))
             yield _Candidate(fix, on_string(id_, string))
+
+
+_MAKERS: Mapping[Maker, Callable[[Plan, Finding, list[StrokePlan]], Iterator[_Candidate]]] = {
+    Maker.SPLIT: _splits,
+    Maker.RETAKE: _retakes,
+    Maker.TURN: _turns,
+    Maker.SOFTER: _softer,
+    Maker.TEMPO: _tempi,
+    Maker.HOOK: _hooks,
+    Maker.JOIN: _joins,
+    Maker.CHANGE: _changes,
+    Maker.GAP: _gaps,
+    Maker.TYPE: _types,
+    Maker.STRING: _strings,
+    Maker.LEAD: _leads,
+}

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from pathway.core.guide.reasons import reason_text
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.path.costs import ACCENT, BAR_START, CHORD, GROWTH, HARD_WAY, PHRASE_START, UPBEAT
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
@@ -20,58 +22,62 @@ class Reason:
     """One reason, and what it weighed in the cost."""
 
     weight: float
-    text: str
+    code: str
+    bow: str = ""  # what the rig calls the stroke's direction
+    way: float = 0.0  # along the hair [m]
+
+    def text(self, say: Speech = PLAIN) -> str:
+        """Return it in a player's words."""
+        return reason_text(self.code, self.bow, self.way, say)
 
 
-def reasons_for(plan: Plan, stroke: StrokePlan) -> list[str]:
-    """Return why a stroke goes where it goes, at most a few lines."""
+def reasons_for(plan: Plan, stroke: StrokePlan) -> list[Reason]:
+    """Return why a stroke goes where it goes: at most a few reasons, the weightiest first."""
     k = plan.stroke_index[stroke.id]
     segment = plan.draft.strokes[k]
     found = [*_direction(plan, stroke, segment, k), *_link(plan, stroke, k), *_length(plan, stroke, k)]
     found += _place(plan, stroke, k)
-    return [reason.text for reason in sorted(found, key=lambda reason: -reason.weight)[:MOST]]
+    return sorted(found, key=lambda reason: -reason.weight)[:MOST]
 
 
 def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iterator[Reason]:
     word = plan.rig.word(stroke.direction)
     if stroke.locked:
-        yield Reason(9.0, f"{word}: you set it")
+        yield Reason(9.0, "set", word)
         return
     if stroke.printed:
-        yield Reason(9.0, f"{word}: printed in the part")
+        yield Reason(9.0, "printed", word)
         return
     strong = stroke.direction is plan.rig.strong
     early = 3.0 if segment.ask.style is Style.EARLY else 1.0
     if strong:
         if segment.is_chord:
-            yield Reason(CHORD, f"a chord: {word}")
+            yield Reason(CHORD, "chord", word)
         if segment.accented:
-            yield Reason(ACCENT, f"an accent: {word}")
+            yield Reason(ACCENT, "accent", word)
         if segment.starts_phrase:
-            yield Reason(PHRASE_START, f"begins a phrase: {word}")
+            yield Reason(PHRASE_START, "phrase", word)
         if segment.strength >= HALF_BAR:
             name = "first beat" if segment.first_of_bar else "strong beat"
-            yield Reason(segment.strength * early + BAR_START * segment.first_of_bar, f"{name}: {word}")
+            yield Reason(segment.strength * early + BAR_START * segment.first_of_bar, name, word)
     elif segment.upbeat:
-        yield Reason(UPBEAT, f"leads into the next bar: {word}")
+        yield Reason(UPBEAT, "upbeat", word)
     if segment.grows and (stroke.direction < 0) == (segment.grows > 0):
-        yield Reason(GROWTH, f"{'grows' if segment.grows > 0 else 'fades'}: {word}")
+        yield Reason(GROWTH, "grows" if segment.grows > 0 else "fades", word)
     costs = plan.problem.direction_costs[k]
     chosen, other = (0, 1) if stroke.direction > 0 else (1, 0)
     if costs[chosen] > costs[other] + 0.1:
-        yield Reason(float(costs[chosen] - costs[other]), "against the beat, to keep the bows around it even")
+        yield Reason(float(costs[chosen] - costs[other]), "against the beat")
     if any(c.to_note == stroke.id and c.sense == "easy" for c in plan.crossings):
-        yield Reason(HARD_WAY, "crosses the easy way round")
+        yield Reason(HARD_WAY, "easy way")
 
 
 def _link(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     if stroke.entry is Link.HOOK:
-        yield Reason(1.0, "hooked: a turn here would have to give back too much hair")
+        yield Reason(1.0, "hook")
     elif stroke.entry is Link.RETAKE:
-        way = 100 * abs(stroke.start - plan.strokes[k - 1].end)
-        rest = plan.problem.rest[k]
-        when = "in the rest" if rest > 0 else "in time taken from the note before"
-        yield Reason(1.2, f"comes back {way:.0f} cm {when}")
+        way = abs(stroke.start - plan.strokes[k - 1].end)
+        yield Reason(1.2, "retake in a rest" if plan.problem.rest[k] > 0 else "retake", way=way)
 
 
 def _length(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
@@ -79,13 +85,11 @@ def _length(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     ratio = stroke.length / max(stroke.finish - stroke.begin, 1e-6) / float(problem.preferred[k])
     off = float(np.log(ratio)) ** 2
     if "end" in stroke.locks or "start" in stroke.locks:
-        yield Reason(8.0, "its hair is as you set it")
+        yield Reason(8.0, "hair set")
     elif ratio < SAVES:
-        left = 100 * _ahead(plan, stroke)
-        why = "the hair ends there" if left < 100 * NEAR else "the bows after it need the hair"
-        yield Reason(off, f"saves hair: {why}")
+        yield Reason(off, "hair ends" if _ahead(plan, stroke) < NEAR else "hair needed")
     elif ratio > SPENDS:
-        yield Reason(off, "takes more hair than its time, to come back from the end")
+        yield Reason(off, "hair given back")
 
 
 def _ahead(plan: Plan, stroke: StrokePlan) -> float:
@@ -97,10 +101,8 @@ def _place(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     problem = plan.problem
     middle = (stroke.start + stroke.end) / 2
     if problem.zone_low[k] <= middle <= problem.zone_high[k]:
-        yield Reason(0.05, "lies where this way of playing is at home")
+        yield Reason(0.05, "at home")
     else:
         side = "frog" if middle < problem.zone_low[k] else "tip"
-        beyond = 100 * abs(float(problem.beyond_zone(np.full(len(problem), middle))[k]))
-        yield Reason(
-            0.3, f"lies {beyond:.0f} cm nearer the {side} than it would by itself: the bows around it ask for it"
-        )
+        beyond = abs(float(problem.beyond_zone(np.full(len(problem), middle))[k]))
+        yield Reason(0.3, f"nearer the {side}", way=beyond)

@@ -5,6 +5,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from pathway.core.guide.causes import CauseWords, cause_words
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.geometry import square_tolerance
 from pathway.core.physics.hair import wood_force
 from pathway.core.physics.string import AIRY, LANES, PRESSED
@@ -31,13 +33,15 @@ class Heard(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """One likely cause; a margin of 0 is at its limit, 1 is far from it."""
+    """One likely cause of what is heard; a margin of 0 is at its limit, 1 is far from it."""
 
+    heard: Heard
     key: str
     margin: float
-    text: str
-    test: str
-    help: tuple[str, ...]
+
+    def words(self, say: Speech = PLAIN) -> CauseWords:
+        """Return what is told of it."""
+        return cause_words(self.heard.value, self.key, say)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +77,7 @@ class _Place:
 
 
 _Margin = Callable[[_Place], float]
-_Row = tuple[str, _Margin, str, str, tuple[str, ...]]
+_Row = tuple[str, _Margin]
 
 
 def causes(plan: Plan, note: str, heard: Heard) -> tuple[Cause, ...]:
@@ -86,7 +90,7 @@ def causes(plan: Plan, note: str, heard: Heard) -> tuple[Cause, ...]:
     stroke = plan.stroke[planned.stroke or ""]
     k = plan.stroke_index[stroke.id]
     place = _Place(plan, planned, stroke, plan.strokes[k - 1] if k else None)
-    found = [Cause(key, float(margin(place)), *words) for key, margin, *words in _TABLE[heard]]  # type: ignore[arg-type]
+    found = [Cause(heard, key, float(margin(place))) for key, margin in _TABLE[heard]]
     return tuple(sorted(found, key=lambda cause: cause.margin))
 
 
@@ -147,164 +151,44 @@ def _lane(p: _Place) -> float:
 
 _TABLE: dict[Heard, tuple[_Row, ...]] = {
     Heard.BREATHY: (
-        (
-            "light",
-            _window_low,
-            "Too little weight for this speed and place",
-            "Add weight at the same speed.",
-            ("less hair", "more weight", "further from the bridge"),
-        ),
-        (
-            "slant",
-            lambda p: p.slant,
-            "The hair leaves its lane",
-            "Watch the contact in a mirror for one bow.",
-            ("square the stick", "further from the bridge"),
-        ),
-        (
-            "open",
-            lambda p: 0.3 if p.open_thin else 1.0,
-            "The thin open string whistles",
-            "Stop the same note below.",
-            ("play it stopped", "begin with more weight"),
-        ),
+        ("light", _window_low),
+        ("slant", lambda p: p.slant),
+        ("open", lambda p: 0.3 if p.open_thin else 1.0),
     ),
     Heard.GRATING: (
-        (
-            "heavy",
-            _window_high,
-            "Too much weight for this speed",
-            "Same weight, twice the hair.",
-            ("more hair", "less weight", "nearer the fingerboard"),
-        ),
-        (
-            "preload",
-            _start,
-            "The catch is kept too long",
-            "Let go with the very start of the stroke.",
-            ("let go sooner",),
-        ),
+        ("heavy", _window_high),
+        ("preload", _start),
     ),
     Heard.MUTE: (
-        (
-            "gather",
-            _start,
-            "Speed is gathered too slowly or too quickly for the weight",
-            "Start it in twice the time, then half.",
-            ("gather speed slower or faster", "start heavier", "set the weight before"),
-        ),
-        ("light", _window_low, "Too little weight at the start", "Rest the bow first.", ("start heavier",)),
+        ("gather", _start),
+        ("light", _window_low),
     ),
     Heard.SQUEAL: (
-        (
-            "level",
-            lambda p: p.level_gap,
-            "The bow touches the neighbouring string",
-            "Play it with the elbow a little higher.",
-            ("set the level of the string sooner",),
-        ),
-        (
-            "slant",
-            lambda p: p.slant,
-            "The stick comes over at the angle of the string before",
-            "Stop before the note and look.",
-            ("square the stick at the crossing",),
-        ),
-        ("lane", _lane, "The hair slides out of its lane", "Hold the lane through the change.", ("a lane in between",)),
+        ("level", lambda p: p.level_gap),
+        ("slant", lambda p: p.slant),
+        ("lane", _lane),
     ),
     Heard.STICKS_OUT: (
-        (
-            "remainder",
-            lambda p: p.hurry,
-            "It gives back in a short time the hair a long note took",
-            "Play the long note with half the hair.",
-            ("hook it", "narrower long note", "lighter and further out"),
-        ),
-        (
-            "heavy",
-            _window_high,
-            "It is played heavier than its neighbours",
-            "Play it with less weight.",
-            ("less weight",),
-        ),
+        ("remainder", lambda p: p.hurry),
+        ("heavy", _window_high),
     ),
     Heard.BURIED: (
-        (
-            "fade",
-            lambda p: 1 - p.hurry,
-            "The long note before fades into it",
-            "Leave a gap before it.",
-            ("a gap", "load the long note at its start", "a quicker short note"),
-        ),
-        ("light", _window_low, "It is too light for its place", "Add weight.", ("more weight",)),
+        ("fade", lambda p: 1 - p.hurry),
+        ("light", _window_low),
     ),
-    Heard.NOWHERE: (
-        (
-            "hair",
-            _hair_left,
-            "The bow arrives with too little hair",
-            "Begin the stroke at the very end of the hair.",
-            ("retake", "hook", "divide the slur", "save at the start"),
-        ),
-    ),
+    Heard.NOWHERE: (("hair", _hair_left),),
     Heard.ACCENT: (
-        (
-            "tip",
-            _tip,
-            "Near the tip the hand has little moment left",
-            "Play it at the middle.",
-            ("nearer the middle", "more moment", "a shorter stroke"),
-        ),
-        (
-            "hand",
-            _torque,
-            "The hand is at its limit already",
-            "Play the passage softer.",
-            ("less weight between accents",),
-        ),
+        ("tip", _tip),
+        ("hand", _torque),
     ),
-    Heard.VOICE: (
-        (
-            "share",
-            _share,
-            "The second string has too little of the weight",
-            "Lean the level towards it.",
-            ("another lead", "a place between"),
-        ),
-    ),
+    Heard.VOICE: (("share", _share),),
     Heard.BOUNCE: (
-        (
-            "crossing",
-            _crossing,
-            "A crossing breaks the bounce",
-            "Play it on one string.",
-            ("another string", "a slur over the crossing"),
-        ),
-        (
-            "place",
-            lambda p: abs(p.note.start / p.plan.rig.bow.hair - 0.5),
-            "The place on the hair does not fit the rate",
-            "Move 3 cm.",
-            ("move along the hair", "tilt"),
-        ),
+        ("crossing", _crossing),
+        ("place", lambda p: abs(p.note.start / p.plan.rig.bow.hair - 0.5)),
     ),
-    Heard.WOOD: (
-        ("stick", _wood, "Weight brings the stick down on the tilted hair", "Play it flat.", ("flatter", "more hair")),
-    ),
+    Heard.WOOD: (("stick", _wood),),
     Heard.JOIN: (
-        (
-            "reversal",
-            _dip,
-            "The turn is fast and heavy",
-            "Slow the last 2 cm.",
-            ("slower last centimetres", "lighter", "more tilt"),
-        ),
-        (
-            "hook",
-            lambda p: 0.2 if p.stroke.entry is Link.HOOK else 1.0,
-            "The stop before it is heard",
-            "Play it as one bow.",
-            ("slur it",),
-        ),
+        ("reversal", _dip),
+        ("hook", lambda p: 0.2 if p.stroke.entry is Link.HOOK else 1.0),
     ),
 }

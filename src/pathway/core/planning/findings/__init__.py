@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from pathway.core.planning.draft import Draft
+from pathway.core.planning.findings.catalogue import CATALOGUE, Once
 from pathway.core.planning.findings.contrast import contrast_findings
 from pathway.core.planning.findings.hair import hair_findings
 from pathway.core.planning.findings.scene import Scene
@@ -11,10 +12,9 @@ from pathway.core.planning.findings.strings import string_findings
 from pathway.core.planning.findings.technique import technique_findings
 from pathway.core.planning.findings.tone import tone_findings
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan
+from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan
 
 __all__ = ["find"]
-OF_A_MANNER = {"too-fast-for-type", "bounce-place", "bounce-height", "rate-mismatch"}  # one for each passage
 _ORDER = {Severity.HIGH: 0, Severity.MEDIUM: 1, Severity.LOW: 2}
 
 
@@ -38,14 +38,15 @@ def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> l
     """Say once what holds for like figures, and for strokes one after the other."""
     figure = {k: n for n, group in enumerate(scene.draft.twins) for k in group}
     heads: list[Finding] = []
-    open_: dict[tuple[str, Severity, object], int] = {}
-    last: dict[tuple[str, Severity], tuple[int, int]] = {}  # index among heads, and last stroke
+    open_: dict[tuple[Code, Severity, object], int] = {}
+    last: dict[tuple[Code, Severity], tuple[int, int]] = {}  # index among heads, and last stroke
     for finding in sorted(found, key=lambda f: place[f.notes[0]]):
         first, end = place[finding.notes[0]], place[finding.notes[-1]]
         kind = (finding.code, finding.severity)
         segment = scene.segment(first)
         manner = (segment.kind.key, segment.ask.passage)
-        key = (*kind, manner if finding.code in OF_A_MANNER else figure.get(first, finding.notes[0]))
+        of_manner = CATALOGUE[finding.code].once is Once.MANNER
+        key = (*kind, manner if of_manner else figure.get(first, finding.notes[0]))
         near = last.get(kind)
         into = open_.get(key, near[0] if near and first - near[1] <= 1 else None)
         if into is None:
@@ -61,8 +62,7 @@ def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> l
 def _told(scene: Scene, finding: Finding) -> Finding:
     """Add the other bars that a finding holds for."""
     bars = list(dict.fromkeys(scene.draft.measure_of(id_) for id_ in finding.notes))
-    named = [bar for bar in bars if f"ar {bar}" not in finding.text]
-    if (finding.code in {"runs-out", "stuck", "heavy-hand"} and len(bars) <= 2) or not named:
+    others = tuple(bar for bar in bars if bar not in {finding.bar, finding.facts.get("change_bar")})
+    if CATALOGUE[finding.code].spans_bars and len(bars) <= 2:
         return finding
-    more = f"Also bar {named[0]}." if len(named) == 1 else f"Also {len(named)} more bars, the last {named[-1]}."
-    return replace(finding, text=f"{finding.text} {more}")
+    return replace(finding, also=others) if others else finding

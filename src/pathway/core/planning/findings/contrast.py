@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.planning.findings.scene import Scene
-from pathway.core.planning.plan import Finding, NotePlan, Severity
+from pathway.core.planning.plan import Code, Finding, NotePlan, Severity
 
 THIN_DB, THIN_OCTAVES, THIN_GAP = 2.0, 0.2, 0.1
 
@@ -60,15 +60,11 @@ def contrast_findings(scene: Scene) -> Iterator[Finding]:
     passages = sorted(scene.draft.settings.passages, key=lambda p: scene.draft.part.index[p.start])
     if len(passages) < 2:
         return
-    bar = scene.draft.measure_of
     for step in contrasts(passage_notes(scene)):
         one, other = passages[step.before], passages[step.after]
         if not step.thin or one.character == other.character:
             continue
-        text = (
-            f"Bar {bar(step.first_note)}: {other.character or 'this passage'} after "
-            f"{one.character or 'the one before'} differs by "
-            f"{abs(step.level_db):.1f} dB and hardly in colour. Change level, colour or articulation of one."
-        )
         numbers = {"level_db": step.level_db, "brightness": step.brightness}
-        yield Finding("contrast-thin", Severity.LOW, (step.first_note,), text, numbers)
+        facts = {"this": other.character, "before": one.character}
+        bar = scene.draft.measure_of(step.first_note)
+        yield Finding(Code.CONTRAST_THIN, Severity.LOW, (step.first_note,), bar, numbers, facts)

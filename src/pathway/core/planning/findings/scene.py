@@ -1,7 +1,7 @@
 """What every rule looks at: a plan in the making, stroke by stroke."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -11,7 +11,7 @@ from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem, way_before
-from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan, Voice
+from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan, Voice
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link
@@ -135,12 +135,18 @@ class Scene:
         return self.notes[self.firsts[k] : self.firsts[k + 1]]
 
     def bar(self, k: int) -> str:
-        """Return the bar of a stroke, for a message."""
-        return f"Bar {self.notes[self.firsts[k]].measure}"
+        """Return the number of the bar of a stroke."""
+        return self.notes[self.firsts[k]].measure
 
-    def finding(self, code: str, severity: Severity, k: int, text: str, **numbers: float) -> Finding:
+    def letter(self, string: int) -> str:
+        """Return the name of a string."""
+        return self.draft.rig.instrument.strings[string].letter
+
+    def finding(
+        self, code: Code, severity: Severity, k: int, facts: Mapping[str, str] | None = None, **numbers: float
+    ) -> Finding:
         """Return a finding about a whole stroke."""
-        return Finding(code, severity, self.strokes[k].notes, f"{self.bar(k)}: {text}", numbers)
+        return Finding(code, severity, self.strokes[k].notes, self.bar(k), numbers, facts or {})
 
 
 def where(flags: BoolArray) -> list[int]:

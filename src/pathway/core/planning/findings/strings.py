@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.notes.tone import tone_class
-from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, Tone, Voice
+from pathway.core.planning.plan import Code, Crossing, Finding, Severity, Tone, Voice
 from pathway.core.technique.double_stops import LOST, OVERRUN
 from pathway.core.technique.voicings import trouble_with
 
@@ -25,27 +25,25 @@ def string_findings(scene: Scene) -> Iterator[Finding]:
     yield from _unplayable(scene)
 
 
-def _where(scene: Scene, crossing: Crossing) -> tuple[NotePlan, str, str]:
-    """Return the note a crossing leads to, its bar, and the two strings' names."""
-    note = scene.note[crossing.to_note]
-    strings = scene.draft.rig.instrument.strings
-    names = f"{strings[crossing.from_string].letter} to {strings[crossing.to_string].letter}"
-    return note, f"Bar {note.measure}", names
+def _between(scene: Scene, crossing: Crossing) -> dict[str, str]:
+    """Return the names of a crossing's two strings."""
+    return {"from": scene.letter(crossing.from_string), "to": scene.letter(crossing.to_string)}
+
+
+def _bar(scene: Scene, crossing: Crossing) -> str:
+    return scene.note[crossing.to_note].measure
 
 
 def _fast(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
     for crossing in crossings:
         if crossing.speed <= FASTEST_HAND:
             continue
-        note, bar, names = _where(scene, crossing)
-        if note.chord or scene.note[crossing.from_note].chord:
+        if scene.note[crossing.to_note].chord or scene.note[crossing.from_note].chord:
             continue
-        text = (
-            f"{bar}: from {names} the hand has to travel {100 * crossing.travel:.0f} cm in "
-            f"{1000 * crossing.time:.0f} ms. Play it nearer the frog, on one string, or slur it."
-        )
-        numbers = {"hand_speed_m_s": crossing.speed, "travel_cm": 100 * crossing.travel, "time_s": crossing.time}
-        yield Finding("crossing-fast", Severity.MEDIUM, (crossing.from_note, crossing.to_note), text, numbers)
+        numbers = {"hand_speed_m_s": crossing.speed, "travel_m": crossing.travel, "time_s": crossing.time}
+        ids = (crossing.from_note, crossing.to_note)
+        facts = _between(scene, crossing)
+        yield Finding(Code.CROSSING_FAST, Severity.MEDIUM, ids, _bar(scene, crossing), numbers, facts)
 
 
 def _hard(scene: Scene) -> Iterator[Finding]:
@@ -57,13 +55,9 @@ def _hard(scene: Scene) -> Iterator[Finding]:
             run.append(crossing)
             continue
         if len(run) >= HARD_IN_A_ROW:
-            _, bar, names = _where(scene, run[0])
-            text = (
-                f"{bar}: {len(run)} crossings from {names} and back go the hard way round. Begin on the other bow, "
-                "or take one note on another string."
-            )
             ids = (run[0].from_note, *(c.to_note for c in run))
-            yield Finding("crossing-hard", Severity.MEDIUM, ids, text, {"crossings": len(run)})
+            numbers, facts = {"crossings": float(len(run))}, _between(scene, run[0])
+            yield Finding(Code.CROSSING_HARD, Severity.MEDIUM, ids, _bar(scene, run[0]), numbers, facts)
         run = [crossing] if crossing is not None and crossing.sense == "hard" else []
 
 
@@ -71,15 +65,9 @@ def _skips(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
     for crossing in crossings:
         if crossing.skips < 1 or crossing.time >= crossing.skips * ROLL_TIME:
             continue
-        _, bar, names = _where(scene, crossing)
-        way = "roll over" if crossing.how == "roll" else "lift over"
-        over = "the string" if crossing.skips == 1 else f"{crossing.skips} strings"
-        text = (
-            f"{bar}: from {names} the bow has {1000 * crossing.time:.0f} ms to {way} {over} between. Leave a gap "
-            "before it, or play one note on another string."
-        )
-        numbers = {"time_s": crossing.time, "skips": crossing.skips}
-        yield Finding("skip-no-time", Severity.MEDIUM, (crossing.from_note, crossing.to_note), text, numbers)
+        facts = _between(scene, crossing) | {"how": "roll" if crossing.how == "roll" else "lift"}
+        ids, numbers = (crossing.from_note, crossing.to_note), {"time_s": crossing.time, "skips": float(crossing.skips)}
+        yield Finding(Code.SKIP_NO_TIME, Severity.MEDIUM, ids, _bar(scene, crossing), numbers, facts)
 
 
 def _carried(scene: Scene) -> Iterator[Finding]:
@@ -93,14 +81,8 @@ def _carried(scene: Scene) -> Iterator[Finding]:
             worst = lanes, crossing
     if worst is not None:
         crossing = worst[1]
-        _, bar, names = _where(scene, crossing)
-        side = "fingerboard" if crossing.drift > 0 else "bridge"
-        text = (
-            f"{bar}: from {names} the stick has to turn by {abs(math.degrees(crossing.turn)):.0f}°. Carried over as it "
-            f"was, the hair would slide {100 * abs(crossing.drift):.1f} cm towards the {side}."
-        )
-        numbers = {"turn_deg": math.degrees(crossing.turn), "drift_cm": 100 * crossing.drift}
-        yield Finding("angle-carried", Severity.LOW, (crossing.to_note,), text, numbers)
+        numbers, facts = {"turn_rad": crossing.turn, "drift_m": crossing.drift}, _between(scene, crossing)
+        yield Finding(Code.ANGLE_CARRIED, Severity.LOW, (crossing.to_note,), _bar(scene, crossing), numbers, facts)
 
 
 def _voices(scene: Scene) -> Iterator[Finding]:
@@ -109,23 +91,21 @@ def _voices(scene: Scene) -> Iterator[Finding]:
         if len(note.voices) != 2:
             continue
         lead, second = note.voices
-        if text := _lost(lead, second, scene.draft.rig.instrument.length):
+        if how := _lost(lead, second, scene.draft.rig.instrument.length):
             numbers = {"under_db": lead.level_db - second.level_db, "place": second.place}
-            bar = f"Bar {note.measure}"
-            yield Finding("voice-lost", Severity.MEDIUM, (note.id,), f"{bar}: {text}", numbers)
+            facts = {"how": how, "voice": "lower" if second.string < lead.string else "upper"}
+            yield Finding(Code.VOICE_LOST, Severity.MEDIUM, (note.id,), note.measure, numbers, facts)
 
 
 def _lost(lead: Voice, second: Voice, open_length: float) -> str:
+    """Return how a voice is lost; empty where none is."""
     under = lead.level_db - second.level_db
-    which = "lower" if second.string < lead.string else "upper"
     if tone_class(second.place) is Tone.AIRY:
-        return f"the {which} voice has too little weight to speak. Lean the level towards it, or let it lead."
+        return "airy"
     if under > LOST:
-        return f"the {which} voice comes {under:.0f} dB under the other. Let it lead, or go to a place between."
+        return "under"
     drone = second.vibrating >= open_length and second.loops == 1  # an open string is expected to ring
-    if under < -(LOST if drone else OVERRUN):
-        return f"the {which} voice comes {-under:.0f} dB over the one that should lead. Let it lead, or lean away."
-    return ""
+    return "over" if under < -(LOST if drone else OVERRUN) else ""
 
 
 def _unplayable(scene: Scene) -> Iterator[Finding]:
@@ -133,8 +113,7 @@ def _unplayable(scene: Scene) -> Iterator[Finding]:
     instrument, event = scene.draft.rig.instrument, scene.draft.part.event
     for i in scene.draft.curtailed:
         note = scene.notes[i]
-        heads = event[note.id].heads
-        found = trouble_with([head.midi for head in heads], instrument)
-        text = f"Bar {note.measure}: {found.why}. {found.easier}"
-        numbers = {"notes": len(heads), "planned": len(note.voices)}
-        yield Finding("chord-out-of-reach", Severity.HIGH, (note.id,), text, numbers)
+        pitches = [head.midi for head in event[note.id].heads]
+        numbers = {"notes": float(len(pitches)), "planned": float(len(note.voices))}
+        facts = trouble_with(pitches, instrument).facts
+        yield Finding(Code.CHORD_OUT_OF_REACH, Severity.HIGH, (note.id,), note.measure, numbers, facts)

@@ -8,10 +8,10 @@ import numpy as np
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT, Bounce
 from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.notes.onsets import fastest_catch
-from pathway.core.planning.plan import Finding, NotePlan, Severity
+from pathway.core.planning.plan import Code, Finding, NotePlan, Severity
 from pathway.core.planning.strokes.zones import bounce_place, bounce_room
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+from pathway.core.technique.stroke_types import STROKE_TYPES, Start, StrokeType
 
 DETACHE_MEDIUM = 10.0  # détaché notes a second from which it is worth a word
 OFF_PLACE = 0.03  # beyond where the bow still answers [m]
@@ -47,11 +47,9 @@ def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
         return
     severity = Severity.HIGH if all(rate > limit for limit in limits) else Severity.MEDIUM
     other = _works(kind, rate)
-    caught = kind.start.value == "catch" and catch == most
-    why = "the string takes longer to be loaded and let go" if caught else f"it works up to {most:.0f}"
-    advice = f" Play {other.name} instead." if other else " Slow down, or slur some of them."
-    text = f"{rate:.1f} notes a second are too fast for {kind.name}: {why}.{advice}"
-    yield scene.finding("too-fast-for-type", severity, k, text, rate=rate, most=most)
+    caught = kind.start is Start.CATCH and catch == most
+    facts = {"type": kind.key, "why": "string" if caught else "manner"} | ({"other": other.key} if other else {})
+    yield scene.finding(Code.TOO_FAST_FOR_TYPE, severity, k, facts, rate=rate, most=most)
 
 
 def _works(kind: StrokeType, rate: float) -> StrokeType | None:
@@ -70,10 +68,9 @@ def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     low, high = (own * (1 - OWN_RATE), own * (1 + OWN_RATE)) if own else (kind.least_per_second, kind.most_per_second)
     if high is not None and low <= rate <= high:
         return
-    whose = f"yours runs at {own:.1f}" if own else f"it runs by itself between {low:.0f} and {high:.0f}"
-    way = "faster" if rate > low else "slower"
-    text = f"these notes want {rate:.1f} a second; {whose}, not {way}. Place each note, or take another tempo."
-    yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own or 0.0)
+    numbers = {"rate": rate, "own": own or 0.0, "low": low, "high": high or 0.0}
+    facts = {"type": kind.key, "why": "own" if own else "manner"}
+    yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, **numbers)
 
 
 def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
@@ -83,24 +80,16 @@ def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     bounce = Bounce(rig.bow, rig.instrument.strings[segment.placements[0].lead_string].gravity_share)
     best, own = bounce_place(segment, rig), float(bounce.rate(middle))
     if kind.least_per_second and rate < kind.least_per_second:
-        text = f"{rate:.1f} a second are too slow for {kind.name}; the bow only throws. Play spiccato."
-        yield scene.finding("rate-mismatch", Severity.MEDIUM, k, text, rate=rate, own=own)
+        facts = {"type": kind.key, "why": "too slow"}
+        yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, own=own)
     elif _falls_apart(bounce, kind, middle, rate):
-        height = 1000 * float(bounce.height(middle, rate))
-        text = (
-            f"the bow would fly {height:.0f} mm high and comes back too late. Stay lower, tilt less, or lead it "
-            "with the hand on the string."
-        )
-        yield scene.finding("bounce-height", Severity.MEDIUM, k, text, height_mm=height, bow=own)
+        height = float(bounce.height(middle, rate))
+        yield scene.finding(Code.BOUNCE_HEIGHT, Severity.MEDIUM, k, height_m=height, bow=own)
     elif abs(middle - best) > bounce_room(segment) + OFF_PLACE:
-        side = "tip" if best > middle else "frog"
-        why = (
-            "thrown notes as slow as these are led by the hand"
-            if rate < HAND_LEADS_BELOW
-            else f"the bow answers {own:.1f} times a second here and you want {rate:.1f}"
-        )
-        text = f"{why}; the place for it lies {100 * abs(best - middle):.0f} cm nearer the {side}."
-        yield scene.finding("bounce-place", Severity.MEDIUM, k, text, rate=rate, bow=own, best_cm=100 * best)
+        led = rate < HAND_LEADS_BELOW
+        facts = {"why": "led" if led else "answers", "side": "tip" if best > middle else "frog"}
+        numbers = {"rate": rate, "bow": own, "best_m": best, "off_m": abs(best - middle)}
+        yield scene.finding(Code.BOUNCE_PLACE, Severity.MEDIUM, k, facts, **numbers)
 
 
 def _falls_apart(bounce: Bounce, kind: StrokeType, place: float, rate: float) -> bool:
@@ -122,12 +111,8 @@ def _accents(scene: Scene) -> Iterator[Finding]:
         if abs(down - up) > UNEVEN:
             word = scene.draft.rig.word(Direction.UP if up < down else Direction.DOWN)
             weak = sides[-1] if up < down else sides[1]
-            text = (
-                f"Bar {weak[0].measure}: accents on the {word} come {abs(down - up):.0f} dB weaker than the others. "
-                "Play them nearer the middle, shorter, or with more moment of the hand."
-            )
-            notes = tuple(n.id for n in weak)
-            yield Finding("uneven-accents", Severity.MEDIUM, notes, text, {"down_db": down, "up_db": up})
+            notes, numbers = tuple(n.id for n in weak), {"down_db": down, "up_db": up}
+            yield Finding(Code.UNEVEN_ACCENTS, Severity.MEDIUM, notes, weak[0].measure, numbers, {"weak": word})
 
 
 def _attack(note: NotePlan) -> float:
@@ -142,8 +127,5 @@ def _strings(scene: Scene) -> Iterator[Finding]:
         if len(notes) < ENOUGH_NOTES or abs(off) <= STRING_OFF:
             continue
         worst = scene.notes[notes[scene.off[notes].argmin()]]
-        name = scene.draft.rig.instrument.strings[string].letter
-        text = (
-            f"the {name} string comes out {abs(off):.1f} dB {'softer' if off < 0 else 'louder'} than the rest asks for."
-        )
-        yield Finding("string-imbalance", Severity.LOW, (worst.id,), f"Bar {worst.measure}: {text}", {"off_db": off})
+        numbers, facts = {"off_db": off}, {"string": scene.letter(string)}
+        yield Finding(Code.STRING_IMBALANCE, Severity.LOW, (worst.id,), worst.measure, numbers, facts)

@@ -1,7 +1,8 @@
 // Beside the plan: ghosts of what a fix or a variant would do, what is heard, the history, the tempo slider.
 import { base, lines, sheet } from "./lines.js";
 import { state } from "./selection.js";
-import { post } from "./edits.js";
+import { post, SAFE } from "./edits.js";
+import { asked, inTurn } from "./server.js";
 
 const WAIT = 150; // ms that a hand rests on a fix before its ghost is asked for
 const REST = 300; // ms that the tempo slider rests before the whole piece is looked at, not only the lines in view
@@ -11,7 +12,7 @@ const glances = [null, null]; // those under way, by lane
 let wanted = null;
 let rest = 0;
 
-const get = (path, target = "#status") => htmx.ajax("GET", `${base}/${path}`, { source: "#status", target, swap: target === "#status" ? "none" : "innerHTML" });
+const get = (path, target = "#status") => htmx.ajax("GET", `${base}/${path}`, { source: target, target, swap: target === "#status" ? "none" : "innerHTML" });
 export const unlay = () => {
   for (const ghost of sheet.querySelectorAll(".ghost")) ghost.replaceChildren();
   sheet.classList.remove("compared");
@@ -67,7 +68,8 @@ document.addEventListener("click", (event) => {
 let compared = null; // the variant that lies over the plan
 function compare(variant) {
   compared = variant;
-  get(`variants/${variant}/compare`);
+  const lay = (address) => asked("GET", address);
+  inTurn(`${base}/variants/${variant}/compare`, lay, "The variant is asked for again in a moment."); // after edits under way
 }
 sheet.addEventListener("came", () => compared && compare(compared)); // over the new lines too
 
@@ -77,7 +79,7 @@ export function putAway() {
   document.getElementById("compare").replaceChildren();
 }
 
-const aside = (values) => htmx.ajax("POST", `${base}/aside`, { source: "#status", target: "#status", swap: "none", values });
+const aside = (values) => inTurn(`${base}/aside`, (address) => asked("POST", address, values), SAFE);
 
 function askWhy(finding) {
   document.getElementById("drawer-title").textContent = "Lay this finding aside";

@@ -1,13 +1,13 @@
 // Edits go to the server one after the other.
 import { base } from "./lines.js";
 import { chosen, state } from "./selection.js";
-import { inTurn } from "./server.js";
+import { asked, inTurn } from "./server.js";
 
-const SAFE = "Your last change is kept here and sent again in a moment; nothing is lost.";
+export const SAFE = "Your last change is kept here and sent again in a moment; nothing is lost.";
 const version = () => document.querySelector("[data-version]").dataset.version;
 
 export function post(path, values = {}) {
-  const send = (address) => htmx.ajax("POST", address, { source: "#status", target: "#status", swap: "none", values: { note: state.selected, version: version(), ...values } });
+  const send = (address) => asked("POST", address, { note: state.selected, version: version(), ...values });
   return inTurn(`${base}/${path}`, send, SAFE);
 }
 

@@ -1,5 +1,5 @@
 // The lines of the sheet: those far from view are sent as they come near it.
-import { inTurn } from "./server.js";
+import { asked as askFor, inTurn } from "./server.js";
 
 export const sheet = document.getElementById("sheet");
 export const base = `/pieces/${sheet.dataset.piece}`;
@@ -30,7 +30,7 @@ function ask(address) {
   asked = null; // what is wished from now on is asked for after this
   if (!wished.size) return Promise.resolve();
   const numbers = [...wished].map((line) => line.dataset.line).join(" ");
-  return htmx.ajax("GET", `${address}?${new URLSearchParams({ numbers })}`, { source: "#sheet", target: "#status", swap: "none" })
+  return askFor("GET", `${address}?${new URLSearchParams({ numbers })}`)
     .then(() => [...wished].filter((line) => !line.querySelector(".to-come")).forEach(arrived));
 }
 

@@ -16,6 +16,9 @@ export function say(text) {
   return said;
 }
 
+// Asked for from an element of its own: two requests from one element stand in each other's way.
+export const asked = (method, address, values) => htmx.ajax(method, address, { source: "#sheet", target: "#status", swap: "none", values });
+
 async function insist(address, request, safe) {
   for (let said = null; ; ) {
     [lost, underWay] = [false, address];
