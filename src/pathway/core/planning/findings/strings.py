@@ -65,7 +65,7 @@ def _skips(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
     for crossing in crossings:
         if crossing.skips < 1 or crossing.time >= crossing.skips * ROLL_TIME:
             continue
-        facts = _between(scene, crossing) | {"how": "roll" if crossing.how == "roll" else "lift"}
+        facts = _between(scene, crossing) | {"manner": "roll" if crossing.how == "roll" else "lift"}
         ids, numbers = (crossing.from_note, crossing.to_note), {"time_s": crossing.time, "skips": float(crossing.skips)}
         yield Finding(Code.SKIP_NO_TIME, Severity.MEDIUM, ids, _bar(scene, crossing), numbers, facts)
 

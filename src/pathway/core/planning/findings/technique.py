@@ -48,7 +48,8 @@ def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     severity = Severity.HIGH if all(rate > limit for limit in limits) else Severity.MEDIUM
     other = _works(kind, rate)
     caught = kind.start is Start.CATCH and catch == most
-    facts = {"type": kind.key, "why": "string" if caught else "manner"} | ({"other": other.key} if other else {})
+    how = "string" if caught else "manner"
+    facts = {"type": kind.key, "how": f"{how}, other" if other else how} | ({"other": other.key} if other else {})
     yield scene.finding(Code.TOO_FAST_FOR_TYPE, severity, k, facts, rate=rate, most=most)
 
 
@@ -69,7 +70,7 @@ def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     if high is not None and low <= rate <= high:
         return
     numbers = {"rate": rate, "own": own or 0.0, "low": low, "high": high or 0.0}
-    facts = {"type": kind.key, "why": "own" if own else "manner"}
+    facts = {"type": kind.key, "how": "own" if own else "manner"}
     yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, **numbers)
 
 
@@ -80,14 +81,14 @@ def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     bounce = Bounce(rig.bow, rig.instrument.strings[segment.placements[0].lead_string].gravity_share)
     best, own = bounce_place(segment, rig), float(bounce.rate(middle))
     if kind.least_per_second and rate < kind.least_per_second:
-        facts = {"type": kind.key, "why": "too slow"}
+        facts = {"type": kind.key, "how": "too slow"}
         yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, own=own)
     elif _falls_apart(bounce, kind, middle, rate):
         height = float(bounce.height(middle, rate))
         yield scene.finding(Code.BOUNCE_HEIGHT, Severity.MEDIUM, k, height_m=height, bow=own)
     elif abs(middle - best) > bounce_room(segment) + OFF_PLACE:
         led = rate < HAND_LEADS_BELOW
-        facts = {"why": "led" if led else "answers", "side": "tip" if best > middle else "frog"}
+        facts = {"how": "led" if led else "answers", "side": "tip" if best > middle else "frog"}
         numbers = {"rate": rate, "bow": own, "best_m": best, "off_m": abs(best - middle)}
         yield scene.finding(Code.BOUNCE_PLACE, Severity.MEDIUM, k, facts, **numbers)
 

@@ -82,7 +82,7 @@ def _strain(scene: Scene) -> Iterator[Finding]:
             first += 1
         if total > STRAIN_SECONDS:
             worst = max(heavy[first : i + 1], key=lambda n: abs(n.torque_end))
-            yield Finding(Code.HEAVY_HAND, Severity.LOW, (worst.id,), worst.measure, {"seconds_s": total})
+            yield Finding(Code.HEAVY_HAND, Severity.LOW, (worst.id,), worst.measure, {"lasts_s": total})
             return
 
 
