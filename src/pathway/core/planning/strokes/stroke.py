@@ -1,7 +1,7 @@
 """A stroke to be on its strings: what one travel of the bow carries, and where the left hand plays it."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -11,8 +11,6 @@ from pathway.core.music import Part
 from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, strength_at
 from pathway.core.planning.strokes.strings import Placement
 from pathway.core.planning.wishes import Lock
-
-_FIELDS = [field.name for field in fields(Segment)]
 
 
 @dataclass(frozen=True)
@@ -26,7 +24,11 @@ class Stroke(Segment):
         """Return a segment on its strings; itself, if it lies there already."""
         if isinstance(segment, Stroke) and segment.placements == placements:
             return segment
-        return cls(**{name: getattr(segment, name) for name in _FIELDS}, placements=placements)
+        s = segment
+        return cls(
+            s.notes, s.kind, s.rest_before, s.printed, s.strength, s.first_of_bar, s.upbeat, s.grows, s.profile,
+            s.proposed, placements,
+        )  # fmt: skip
 
 
 def on_strings(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Stroke]:
