@@ -2,13 +2,14 @@
 
 import re
 from bisect import bisect_right
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from fractions import Fraction
 from functools import cached_property
 
 from pathway.core.rig.bow import Direction
 
+ASSUMED = 80.0  # beats a minute where no tempo is printed
 PITCH_NAMES = ("C", "C♯", "D", "E♭", "E", "F", "F♯", "G", "A♭", "A", "B♭", "B")
 
 
@@ -153,6 +154,13 @@ class TempoMark:
     onset: Fraction
     quarters_per_minute: float
     unit: Fraction = Fraction(1)
+    word: str = ""  # as printed, where a word asks for it and no number
+    assumed: bool = False  # nothing is printed
+
+    @property
+    def beats_per_minute(self) -> float:
+        """Return it in its own note value."""
+        return self.quarters_per_minute / float(self.unit)
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,6 +203,7 @@ class Part:
     words: tuple[Words, ...] = ()
     stretches: tuple[Stretch, ...] = ()
     repeats: tuple[Repeat, ...] = ()
+    sections: tuple[Fraction, ...] = ()  # where double bars stand, and rehearsal marks
     transposed: bool = False  # the file itself says how it transposes
     notices: tuple[str, ...] = field(default=())  # what the reader had to decide
 
@@ -214,11 +223,22 @@ class Part:
         beat = f"{measure.beat_of(event.place):.3g}"
         return f"bar {measure.number}, beat {beat}, {pitch_name(event.top.midi)}"
 
+    @cached_property
+    def opening(self) -> tuple[TempoMark, ...]:
+        """Return the tempo marks of the beginning: at it, or where its pickup ends."""
+        begins = self.measures[0].length if self.measures and self.measures[0].pickup else Fraction(0)
+        return tuple(mark for mark in self.tempos if mark.onset <= begins)
+
     @property
     def tempo(self) -> TempoMark:
-        """Return the first tempo mark, or a plain ♩ = 80 where there is none."""
-        first = self.tempos[0] if self.tempos else TempoMark(Fraction(0), 80.0)
-        return TempoMark(Fraction(0), first.quarters_per_minute, first.unit)
+        """Return the tempo of the beginning, a number rather than a word; ASSUMED where nothing is printed there."""
+        first = next((mark for mark in self.opening if not mark.word), next(iter(self.opening), None))
+        unit = self.measures[0].beat_length if self.measures else Fraction(1)
+        return (
+            replace(first, onset=Fraction(0))
+            if first
+            else TempoMark(Fraction(0), ASSUMED * float(unit), unit, assumed=True)
+        )
 
 
 class Clock:
@@ -227,8 +247,7 @@ class Clock:
     def __init__(self, part: Part, beats_per_minute: float | None = None) -> None:
         """Set the tempo in the part's own beat unit; None keeps the printed one."""
         first = part.tempo
-        printed = first.quarters_per_minute / float(first.unit)
-        factor = (beats_per_minute or printed) / printed
+        factor = (beats_per_minute or first.beats_per_minute) / first.beats_per_minute
         marks = [first, *(m for m in part.tempos if m.onset > 0)]
         edges = {float(edge) for stretch in part.stretches for edge in (stretch.start, stretch.end)}
         self._onsets = sorted({float(mark.onset) for mark in marks} | edges)

@@ -53,17 +53,35 @@ class Desk:
         self._lock = threading.Lock()
         self._hand = threading.RLock()  # held by what the hand waits for; trials of helps let it pass
 
-    def add(self, score: ScoreFile, data: bytes, filename: str, part: str | int | None, rig_key: str) -> int:
+    def add(
+        self,
+        score: ScoreFile,
+        data: bytes,
+        filename: str,
+        part: str | int | None,
+        rig_key: str,
+        tempo_bpm: float | None = None,
+    ) -> int:
         """Plan a part of a score and put it on the shelf; return its id.
+
+        Args:
+            score: read from ``data``.
+            data: the player's file.
+            filename: its name.
+            part: name or number; None for the first with notes.
+            rig_key: what it is played on.
+            tempo_bpm: in the part's own beat unit, where none is printed.
 
         Raises:
             ScoreError: the part cannot be read or planned; nothing is kept.
+            OutOfRange: not a tempo.
         """
         found: PartScore = score.part(part)
         known = self.rigs.find(rig_key)
-        plan = plan_part(at_pitch(found.part, known.rig), known.rig)
+        settings = Settings(None if tempo_bpm is None else _checked_tempo(tempo_bpm))
+        plan = plan_part(at_pitch(found.part, known.rig), known.rig, settings)
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
-        key = self.pieces.add(piece, _revision("As first planned", plan, ()))
+        key = self.pieces.add(piece, _revision(" ".join(["As first planned.", plan.tempo_told]).rstrip(". "), plan, ()))
         self._plans.get_or_make((key, 0), lambda: plan)
         return key
 

@@ -4,12 +4,14 @@ Times are counted from the written values, not from the engraver's time map, whi
 """
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 
 from lxml import etree
 
 from pathway.core.music import (
+    ASSUMED,
     Dynamic,
     Event,
     Hairpin,
@@ -25,6 +27,8 @@ from pathway.core.music import (
     dynamic_of,
 )
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.notation import wording_of
+from pathway.core.technique.tempo_words import spoken_tempi, tempo_word_of
 from pathway.errors import ScoreError
 from pathway.formats.mei_elements import (
     NS,
@@ -34,6 +38,7 @@ from pathway.formats.mei_elements import (
     beats,
     fingers,
     has_notes,
+    is_played,
     local,
     sounding,
     tempo_of,
@@ -43,6 +48,7 @@ from pathway.formats.mei_elements import (
     tremolo_of,
     written,
 )
+from pathway.formats.musicxml_mending import TEMPI
 from pathway.formats.safe_files import parse_xml
 from pathway.formats.voices import merged
 
@@ -56,6 +62,8 @@ FERMATA = 1.6  # times the written length, our choice
 _SLOWING = re.compile(r"\b(rit|rall|riten|ritard|slargando|allarg|molto rit|c[ée]dez|langsamer werden)", re.IGNORECASE)
 _IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGNORECASE)
 SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
+MOST_BEATS, BEAT_TYPES = 64, {1, 2, 4, 8, 16, 32, 64}
+_SECTION_ENDS = {"dbl", "end", "dbldashed", "dbldotted", "dblheavy", "dblsegno"}  # barlines
 LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
 _SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
 _DIVIDED = re.compile(r"\bdiv(\.|isi\b)|\bgeteilt\b|\bdivis[ée]s?\b", re.IGNORECASE)
@@ -106,6 +114,7 @@ class _Found:
     words: list[Words] = field(default_factory=list)
     stretches: list[Stretch] = field(default_factory=list)
     repeats: list[Repeat] = field(default_factory=list)
+    sections: list[Fraction] = field(default_factory=list)
 
 
 class _Reader:
@@ -113,6 +122,7 @@ class _Reader:
         self.root = root
         self.state = _State()
         self.found = _Found()
+        self.bar = "1"  # number of the one that is read, for messages
         self.event_of: dict[str, str] = {}  # id of any head or chord → id of its event
         self.span_of: dict[str, tuple[Fraction, Fraction]] = {}
         self.fingers, self.tied = fingers(root), tied(root)
@@ -139,6 +149,7 @@ class _Reader:
         self._spanners()
         if len(self.layers) > 1:
             notices.append(self._voices_told())
+        found.tempos = list(self._tempi())
         return Part(
             title=title,
             name=name,
@@ -151,6 +162,7 @@ class _Reader:
             words=tuple(sorted(found.words, key=lambda w: w.onset)),
             stretches=(*found.stretches, *self._slowings()),
             repeats=tuple(found.repeats),
+            sections=tuple(sorted({*found.sections})),
             transposed=self.state.transposed,
             notices=tuple(notices),
         )
@@ -187,14 +199,21 @@ class _Reader:
         unit = node.get("unit") or node.get("meter.unit")
         symbol = node.get("sym") or node.get("meter.sym")
         if count and unit:
-            self.state.meter = (sum(int(n) for n in re.findall(r"\d+", count)), int(unit))
+            beats = sum(int(n) for n in re.findall(r"\d{1,6}", count))
+            self.state.meter = (beats, int(unit) if unit.isdecimal() and len(unit) < 7 else 0)
+            if not 1 <= beats <= MOST_BEATS or self.state.meter[1] not in BEAT_TYPES:
+                raise ScoreError(
+                    f"The time signature {count[:12]}/{unit[:12]} cannot be counted",
+                    place=f"bar {self.bar}",
+                    advice=f"Up to {MOST_BEATS} beats, of 1, 2, 4, 8, 16, 32 or 64. Correct it in the score.",
+                )
         elif symbol in _SYMBOLS:
             self.state.meter = _SYMBOLS[symbol]
 
     def _measure(self, node: etree._Element) -> None:
+        self.bar = number = node.get("n") or str(len(self.found.measures) + 1)
         for sign in node.iter(f"{NS}meterSig"):
             self._meter(sign)
-        number = node.get("n") or str(len(self.found.measures) + 1)
         if self.state.meter is None:
             raise ScoreError(
                 "There is no time signature",
@@ -219,11 +238,27 @@ class _Reader:
         self._repeat(node, onset, onset + length)
 
     def _repeat(self, node: etree._Element, start: Fraction, end: Fraction) -> None:
+        if node.get("right") in _SECTION_ENDS:
+            self.found.sections.append(end)
         if node.get("left") == "rptstart":
             self.repeat_from = start
         if node.get("right") in {"rptend", "rptboth"}:
             self.found.repeats.append(Repeat(self.repeat_from, end))
             self.repeat_from = end
+
+    def _tempi(self) -> Iterator[TempoMark]:
+        """Yield the tempo marks in order, those with a number and those that words ask for."""
+        units = {mark.onset: mark.unit for mark in self.found.tempos}
+        words = []
+        for told in self.found.words:
+            word, manner = tempo_word_of(told.text), wording_of(told.text, ())
+            if word is not None and (manner is None or not manner.kind):
+                measure = next(m for m in reversed(self.found.measures) if m.onset <= told.onset)
+                words.append((told.onset, word, measure.beat_length, Fraction(4, measure.beat_type)))
+        numbers = [(mark.onset, mark.quarters_per_minute) for mark in self.found.tempos]
+        beat = self.found.measures[0].beat_length
+        for mark in spoken_tempi(numbers, words, ASSUMED * float(beat)):
+            yield TempoMark(mark.onset, mark.quarters, units.get(mark.onset, beat), mark.word)
 
     def _slowings(self) -> list[Stretch]:
         """Spread every ritardando up to the next word in time, the next tempo mark or a few beats."""
@@ -256,7 +291,7 @@ class _Reader:
                 at += full * bars
                 continue
             length = Fraction(0) if grace else self._duration(node, ratio)
-            if into is not None and kind in {"note", "chord"}:
+            if into is not None and kind in {"note", "chord"} and is_played(node):
                 into.append(self._event(node, measure, at, length, grace))
             at += length
         return at - start
@@ -335,8 +370,18 @@ class _Reader:
                 self.found.stretches.append(Stretch(*span, FERMATA))
         for sign in node.iter(f"{NS}tempo"):
             mark = tempo_of(sign, self._place(sign, "startid", "tstamp", onset, beat_type))
-            if mark:
-                self.found.tempos.append(mark)
+            if mark is None:
+                continue
+            if not TEMPI[0] <= mark.beats_per_minute <= TEMPI[1]:
+                raise ScoreError(
+                    f"A tempo of {mark.beats_per_minute:g} beats a minute cannot be played",
+                    place=f"bar {self.bar}",
+                    advice=f"Write one from {TEMPI[0]:g} to {TEMPI[1]:g} in the score.",
+                )
+            self.found.tempos.append(mark)
+        self.found.sections += [
+            self._place(sign, "startid", "tstamp", onset, beat_type) for sign in node.iter(f"{NS}reh")
+        ]
 
     def _place(self, node: etree._Element, id_key: str, beat_key: str, onset: Fraction, beat_type: int) -> Fraction:
         id_ = (node.get(id_key) or "").lstrip("#")

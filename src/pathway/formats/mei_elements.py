@@ -1,5 +1,6 @@
 """Single elements of MEI: what they last, which signs they carry, how they sound."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import replace
 from fractions import Fraction
@@ -42,9 +43,14 @@ def sounding(heads: tuple[Head, ...]) -> tuple[Head, ...]:
     return heads
 
 
+def is_played(node: etree._Element) -> bool:
+    """Whether a note or chord is the player's: not hidden, no cue."""
+    return node.get("visible") != "false" and node.get("cue") != "true"
+
+
 def has_notes(layer: etree._Element) -> bool:
-    """Whether a layer holds notes."""
-    return next(layer.iter(f"{NS}note"), None) is not None
+    """Whether a layer holds notes that are played."""
+    return any(is_played(note) for note in layer.iter(f"{NS}note"))
 
 
 def timed(node: etree._Element, ratio: Fraction, grace: bool) -> Iterator[tuple[etree._Element, Fraction, bool]]:
@@ -117,9 +123,16 @@ def tempo_of(node: etree._Element, at: Fraction) -> TempoMark | None:
     unit = Fraction(1)
     if node.get("mm.unit"):
         unit = Fraction(4, int(node.get("mm.unit", "4"))) * (2 - Fraction(1, 2 ** int(node.get("mm.dots", "0"))))
-    quarters = node.get("midi.bpm")
-    if quarters:
-        return TempoMark(at, float(quarters), unit)
+    if node.get("midi.bpm"):
+        return TempoMark(at, _number(node.get("midi.bpm", "")), unit)
     if node.get("mm"):
-        return TempoMark(at, float(node.get("mm", "80")) * float(unit), unit)
+        return TempoMark(at, _number(node.get("mm", "")) * float(unit), unit)
     return None
+
+
+def _number(text: str) -> float:
+    """Return a number as written; not a number where it is none."""
+    try:
+        return float(text)
+    except ValueError:
+        return math.nan

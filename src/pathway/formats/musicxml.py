@@ -13,6 +13,7 @@ from lxml import etree
 
 from pathway.core.rig.bow import Direction
 from pathway.errors import ScoreError
+from pathway.formats.musicxml_mending import played
 from pathway.formats.safe_files import parse_xml
 
 _SIGNS = {"down-bow": Direction.DOWN, "up-bow": Direction.UP}
@@ -61,11 +62,23 @@ def part_heads(root: etree._Element) -> list[PartHead]:
     heads = []
     for entry in root.iterfind("part-list/score-part"):
         body = bodies.get(entry.get("id"))
-        notes = [] if body is None else [n for n in body.iter("note") if n.find("rest") is None]
+        notes = [] if body is None else [note for note in body.iter("note") if played(note)]
         unpitched = bool(notes) and all(n.find("unpitched") is not None for n in notes)
         name = " ".join((entry.findtext("part-name") or "").split())
         heads.append(PartHead(entry.get("id", ""), name, len(notes), unpitched))
     return heads
+
+
+def part_of(root: etree._Element, part_id: str) -> etree._Element:
+    """Return the music of a part.
+
+    Raises:
+        ScoreError: the part list names a part that is not there.
+    """
+    for part in root.findall("part"):
+        if part.get("id") == part_id:
+            return part
+    raise ScoreError(f"The part {part_id!r} is listed and not there", advice="Export the score again.")
 
 
 def title_of(root: etree._Element) -> str:

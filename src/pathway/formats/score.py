@@ -8,14 +8,16 @@ from lxml import etree
 
 from pathway.core.music import Event, Part
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.tempo_words import tempo_word_of
 from pathway.errors import NotFound, ScoreError
-from pathway.formats import musicxml
+from pathway.formats import musicxml, musicxml_mending
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei
 from pathway.formats.mei_elements import NS, XML_ID, text_of
 from pathway.formats.safe_files import check_size, parse_xml, unpack
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
+OF_ALL = {f"{NS}tempo", f"{NS}reh"}  # signs that hold for all staves
 _RIG_WORDS = {
     "treble-viol": r"treble viol\b|dessus de viole",
     "bass-viol": r"\bviol\b|gamb[ae]|basse de viole",
@@ -73,6 +75,15 @@ class ScoreFile:
         return self.kind == "xml"
 
     @property
+    def tempo_printed(self) -> bool:
+        """Whether a number or a word anywhere in the score says how fast it goes."""
+        if self._xml is not None:
+            return any(musicxml_mending.speaks_of_tempo(direction) for direction in self._xml.iter("direction"))
+        assert self._mei is not None
+        signs = self._mei.iter(f"{NS}tempo", f"{NS}dir")
+        return any(sign.get("mm") or sign.get("midi.bpm") or tempo_word_of(text_of(sign)) for sign in signs)
+
+    @property
     def parts(self) -> list[PartEntry]:
         """Return the parts in the order of the score."""
         if self._xml is not None:
@@ -125,6 +136,7 @@ class ScoreFile:
         if head.unpitched:
             raise ScoreError(f"{entry.name!r} is a percussion part", advice="Choose the part of a bowed instrument.")
         alone = parse_xml(etree.tostring(self._xml))
+        musicxml_mending.mend(alone, musicxml.part_of(alone, head.id))
         musicxml.only_part(alone, head.id)
         root = parse_xml(engraver().read(etree.tostring(alone, encoding="unicode"), "xml").encode())
         staves = _staff_numbers(root)
@@ -189,7 +201,10 @@ def keep_staff(root: etree._Element, number: str) -> None:
         for mark in list(measure):
             start = (mark.get("startid") or "").lstrip("#")
             staves = (mark.get("staff") or number).split()
-            if mark.tag != f"{NS}staff" and ((start and start not in ids) or number not in staves):
+            elsewhere = (start and start not in ids) or number not in staves
+            if mark.tag in OF_ALL and "tstamp" in mark.attrib:  # printed once, over the highest staff
+                mark.set("staff", number)
+            elif mark.tag != f"{NS}staff" and elsewhere:
                 measure.remove(mark)
 
 

@@ -103,3 +103,40 @@ def test_the_demo_shows_what_it_is_meant_to(pieces: Pieces) -> None:
     found = {entry.title: entry.summary["findings"] for entry in pieces.shelf()}
     assert found["Slack Water"]["medium"] >= 1  # type: ignore[index]
     assert found["The Ferry's Ledger"]["medium"] >= 1  # type: ignore[index]
+
+
+def test_a_tempo_is_asked_for_where_none_is_printed(client: TestClient) -> None:
+    """It is told over the sheet until one is set, with some to take by one press; the answer of the form is kept."""
+    silent = document("d4:4 e4 f4 g4", title="Silent").decode()
+    silent = re.sub(r"<direction[^>]*>(?:(?!</direction>).)*<metronome.*?</direction>", "", silent, flags=re.DOTALL)
+    asked = client.post("/imports", files={"file": ("s.musicxml", silent)}, headers=HTMX)
+    assert "No tempo is printed" in asked.text
+    page = client.get(_planned(client, asked.text)).text
+    assert "No tempo is printed; 80 is assumed until you set one." in page
+    assert page.count("data-tempo-at=") >= 4
+    assert "As first planned. No tempo is printed" in client.get("/pieces/1/history").text
+    client.post("/pieces/1/tempo", data={"tempo": 66, "version": 0}, headers=HTMX)
+    assert "data-tempo-at=" not in client.get("/pieces/1").text
+    again = client.post("/imports", files={"file": ("s.musicxml", silent)}, headers=HTMX)
+    assert 'value="54"' in client.get(_planned(client, again.text, tempo="54")).text
+    printed = client.post("/imports", files={"file": ("p.musicxml", document("d4:4 e4 f4 g4"))}, headers=HTMX)
+    assert "No tempo is printed" not in printed.text
+
+
+def test_a_word_is_taken_for_a_number_that_is_not_there(client: TestClient) -> None:
+    """And its usual range offered."""
+    adagio = re.sub(r"<metronome.*?</metronome>", "<words>Adagio</words>", document("d4:4 e4 f4 g4").decode())
+    adagio = re.sub(r'<sound tempo="[^"]*"/>', "", adagio)
+    page = client.get(
+        _planned(client, client.post("/imports", files={"file": ("a.musicxml", adagio)}, headers=HTMX).text)
+    ).text
+    assert "No number is printed: “Adagio” is taken as 58." in page
+    assert re.findall(r'data-tempo-at="(\d+)"', page) == ["50", "58", "61", "72"]
+
+
+def _planned(client: TestClient, choice: str, **more: str) -> str:
+    """Plan the part that an import offers first; return the page it opens."""
+    token = re.search(r"/imports/([^\"/]+)\"", choice)
+    assert token is not None
+    data = {"part": "1", "rig": "violin", **more}
+    return str(client.post(f"/imports/{token[1]}", data=data, headers=HTMX).headers["hx-redirect"])

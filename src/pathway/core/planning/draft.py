@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from pathway.core.arrays import BoolArray, IntArray
+from pathway.core.guide.notices import contradiction_notice
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.company import Seam, seams_of, twins_of
@@ -131,14 +132,13 @@ class Draft:
             asked = STROKE_TYPES[ask.kind]
             separate = sum(not n.event.tied and not n.event.grace for n in stroke.notes)
             if against := contradiction(asked, event.marks, separate):
-                found.setdefault(ask.kind, f"{self.part.place(event)}: {asked.name} is asked for over {against}")
-        return tuple(f"At {text}; the signs are planned." for text in found.values())
+                found.setdefault(ask.kind, contradiction_notice(self.part.place(event), asked.name, against))
+        return tuple(found.values())
 
     @cached_property
     def tempo_bpm(self) -> float:
         """Return the tempo in the part's own beat unit."""
-        printed = self.part.tempo
-        return self.settings.tempo_bpm or printed.quarters_per_minute / float(printed.unit)
+        return self.settings.tempo_bpm or self.part.tempo.beats_per_minute
 
     @cached_property
     def stroke_of(self) -> dict[str, int]:

@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import TypeAlias
 
 from pathway.core.guide.findings import finding_text
+from pathway.core.guide.notices import proposed_notice, tempo_notice
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
@@ -278,12 +279,17 @@ class Plan:
     @cached_property
     def notices(self) -> tuple[str, ...]:
         """Return what the reader and the planner had to decide."""
-        added = tuple(
-            f"The slur is too long for one bow; a change is proposed at {self.part.place(stroke.notes[0].event)}."
-            for stroke in self.draft.strokes
-            if stroke.proposed
-        )
-        return self.part.notices + self.draft.contradictions + added
+        told = (self.tempo_told,) if self.tempo_told else ()
+        places = (self.part.place(stroke.notes[0].event) for stroke in self.draft.strokes if stroke.proposed)
+        return (*self.part.notices, *told, *self.draft.contradictions, *map(proposed_notice, places))
+
+    @property
+    def tempo_told(self) -> str:
+        """Return what is told of the tempo where no number is printed and the player has set none; empty else."""
+        first = self.part.tempo
+        if self.draft.settings.tempo_bpm or not (first.word or first.assumed):
+            return ""
+        return tempo_notice(first.word, first.beats_per_minute)
 
     @cached_property
     def bowed(self) -> tuple[NotePlan, ...]:

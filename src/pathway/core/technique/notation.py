@@ -95,7 +95,10 @@ _MIDDLE = r"mezz'? ?arco|met[àa] d'arco|milieu de l'archet|mitte des bogens|mid
 _TIP = r"(alla |a )?punta( d'arco)?|(de|[àa]) la pointe|an der spitze|at the (point|tip)"
 _MUTED = r"con sord|avec sourd|mit d[äa]mpfer|\bmuted\b|with mute"
 _OPEN = r"senza sord|sans sourd|ohne d[äa]mpfer|without mute|mute off|[ôo]tez"
-_SOFT = r"\bdolce\b|sotto voce|\bdoux\b|\bzart\b|flautando|flautato|gently"
+_SOFT = (
+    r"\bdolc(e|issimo)\b|sotto voce|mezza voce|\bdoux\b|[àa] mi-?voix|\bzart\b|halber stimme|flautand|flautat|gently"
+)
+_ENDS_SOFT = r"\bespr(\.|ess)|\bcantabile\b|\bausdrucksvoll\b|\bexpressif|con (forza|fuoco)|\bmarc(\.|ato)|\bfull tone"
 _SUL = re.compile(
     r"(?:sul(?:la)?|sur (?:la|le)|auf (?:der|dem)|on)\s+(?P<name>[A-H]|IV|I{1,3})(?:[- ]?(?:saite|string))?\b"
 )
@@ -123,7 +126,7 @@ def wording_of(text: str, strings: Collection[str]) -> Wording | None:
         where=where or (Where.USUAL if back else None),
         half=half or (Half.ANY if back else None),
         muted=True if says(_MUTED) else False if says(_OPEN) else None,
-        soft=True if says(_SOFT) else False if back else None,
+        soft=True if says(_SOFT) else False if back or says(_ENDS_SOFT) else None,
         string=_string_of(text, list(strings)) or (0 if back else None),
     )
     return None if found == Wording() else found

@@ -26,6 +26,15 @@ class BarCell:
     tempo: str
     findings: int
     edges: tuple["Edge", ...] = ()  # of passages that begin or end here
+    words: tuple["Said", ...] = ()  # over the staff that colour the tone here
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """Words that hold in a bar."""
+
+    text: str
+    begins: bool  # here, and not in a bar before
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +63,7 @@ class TempoRow:
     place: str
     bpm: int  # at the tempo the piece has now
     note: str  # that the player set it at; empty for a printed one
+    word: str  # that asks for it; empty where a number is printed
 
 
 class MusicView:
@@ -90,7 +100,7 @@ class MusicView:
             beat = measure.beat_of(float(mark.onset))
             place = f"bar {measure.number}" + (f" beat {beat:.3g}" if beat != 1 else "")
             bpm = mark.quarters_per_minute / float(part.tempo.unit) * self.tempo_factor
-            rows.append(TempoRow(place, round(bpm), own.get(mark.onset, "")))
+            rows.append(TempoRow(place, round(bpm), own.get(mark.onset, ""), mark.word))
         return rows
 
     @property
@@ -108,6 +118,7 @@ class MusicView:
         ends = {repeat.end for repeat in part.repeats}
         factor = self.tempo_factor / float(part.tempo.unit)
         marks = {m.onset: m.quarters_per_minute * factor for m in tempo_marks(part, self.plan.draft.settings)}
+        said, before = self._said, set[str]()
         cells = []
         for i, measure in enumerate(part.measures):
             end = measure.onset + measure.length
@@ -127,9 +138,19 @@ class MusicView:
                         for side, bar in (("start", a), ("end", b))
                         if bar == i
                     ),
+                    words=tuple(Said(text, text not in before) for text in sorted(said.get(i, ()))),
                 )
             )
+            before = said.get(i, before)
         return cells
+
+    @property
+    def _said(self) -> dict[int, set[str]]:
+        """Which words over the staff colour the tone in every bar that has notes."""
+        found: dict[int, set[str]] = {}
+        for event, ask in zip(self.plan.part.events, self.plan.draft.asks, strict=True):
+            found.setdefault(event.measure, set()).update(ask.words.values())
+        return found
 
     @property
     def rows(self) -> list[PassageRow]:

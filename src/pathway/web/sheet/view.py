@@ -8,6 +8,7 @@ from functools import cached_property
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.advice.tempi import TempoRange, tempo_range
 from pathway.core.planning.plan import Finding, Plan
+from pathway.core.technique.tempo_words import Kind, tempo_word_of
 from pathway.formats.staves import System
 from pathway.store import Choices, StoredPiece
 from pathway.web.shared.reading import signed
@@ -19,6 +20,7 @@ from pathway.web.sheet.svg import draw_tracks
 from pathway.web.sheet.tips import tip_for
 
 AT_FIRST = 3  # lines on each side of the selected note's that a page comes with
+USUAL_TEMPI = (54, 66, 76, 92, 112, 132)  # beats a minute to choose from, where nothing is printed
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
 
 
@@ -179,6 +181,27 @@ class SheetView:
     def tempo(self) -> int:
         """Return the tempo in beats a minute."""
         return round(self.plan.draft.tempo_bpm)
+
+    @property
+    def notices(self) -> list[str]:
+        """Return what had to be decided; the tempo is told beside its own field."""
+        return [notice for notice in self.plan.notices if notice != self.tempo_told]
+
+    @property
+    def tempo_told(self) -> str:
+        """Return what is told of the tempo where no number is printed and none is set; empty else."""
+        return self.plan.tempo_told
+
+    @property
+    def usual_tempi(self) -> list[int]:
+        """Return tempi to take instead of one that no number says: the range of its word, or some usual ones."""
+        first = self.plan.part.tempo
+        word = tempo_word_of(first.word)
+        if word is None or word.kind is not Kind.SETS:
+            return list(USUAL_TEMPI)
+        per_beat = first.beats_per_minute / word.beats
+        middle = (word.low + word.high) / 2
+        return sorted({round(beats * per_beat) for beats in (word.low, word.beats, middle, word.high)})
 
     @property
     def slider(self) -> tuple[int, int]:

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, UploadFile
+from pydantic import BeforeValidator
 from starlette.responses import Response
 
 from pathway.desk import Desk
@@ -89,6 +90,7 @@ def take_score(request: Request, file: UploadFile, desk: DeskOf, choices: Choice
         "parts": score.parts,
         "chosen": chosen.number,
         "rigs": desk.rigs.names(),
+        "tempo_printed": score.tempo_printed,
         "guesses": {part.number: desk.rigs.like(guess_rig(part.name), choices.get().rig) for part in score.parts},
     }
     return pages.render(request, "shelf/import_choice.html", context)
@@ -96,11 +98,16 @@ def take_score(request: Request, file: UploadFile, desk: DeskOf, choices: Choice
 
 @router.post("/imports/{token}")
 def plan_score(
-    request: Request, token: str, part: Annotated[int, Form()], rig: Annotated[str, Form()], desk: DeskOf
+    request: Request,
+    token: str,
+    part: Annotated[int, Form()],
+    rig: Annotated[str, Form()],
+    desk: DeskOf,
+    tempo: Annotated[float | None, Form(), BeforeValidator(lambda value: value or None)] = None,
 ) -> Response:
     """Plan the chosen part and open it."""
     filename, data = desk.pieces.pending(token)
-    key = desk.add(ScoreFile(data, filename), data, filename, part, rig)
+    key = desk.add(ScoreFile(data, filename), data, filename, part, rig, tempo)
     desk.pieces.drop_pending(token)
     return go_to(request, f"/pieces/{key}")
 

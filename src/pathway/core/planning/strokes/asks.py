@@ -1,9 +1,12 @@
 """What is asked of every note beyond its own signs: by words over the staff, then by passages, which win."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from bisect import bisect_right
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+from itertools import pairwise
 
-from pathway.core.music import Part
+from pathway.core.music import DYNAMIC_LEVELS, Part, TempoMark
 from pathway.core.planning.wish_checks import checked_passages
 from pathway.core.planning.wishes import BY_METER, Passage, Profile, Settings, Stress, Style
 from pathway.core.rig.instrument import Instrument
@@ -12,6 +15,10 @@ from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.notation import Half, Where, Wording, wording_of
 
 MUTED = -5.0  # level of a muted string [dB]
+COLOUR, PLACE = "colour", "place"  # what words over the staff may colour
+STEPS_AWAY = 2  # dynamics further from the one a word stood at end it
+SAME_TEMPO = 0.08  # marks nearer to each other are no new tempo [1]
+_LADDER = tuple(DYNAMIC_LEVELS.values())
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +43,7 @@ class Ask:
     chords: Form = Form.PAIRS
     passage: int | None = None  # index in the order of the music
     first_bar: int = 0  # of the passage, for bars in groups
+    words: Mapping[str, str] = field(default_factory=dict)  # over the staff that colour the tone here, as printed
 
 
 NOTHING = Ask()
@@ -56,14 +64,69 @@ def asks_of(part: Part, settings: Settings, instrument: Instrument) -> list[Ask]
 
 
 def _by_words(part: Part, letters: Sequence[str], plain: Ask) -> list[Ask]:
-    wordings = [(words.onset, wording_of(words.text, letters)) for words in part.words]
-    waiting = [(onset, wording) for onset, wording in wordings if wording is not None]
+    wordings = [(words, wording_of(words.text, letters)) for words in part.words]
+    waiting = [(words, wording) for words, wording in wordings if wording is not None]
+    ends = _Ends(part)
     now, asks = plain, []
+    since: dict[str, Fraction] = {}  # from where the words for a colour and for a place hold
     for event in part.events:
-        while waiting and waiting[0][0] <= event.onset:
-            now = _reworded(now, waiting.pop(0)[1], len(letters))
+        for what in [what for what, onset in since.items() if ends.over(what, onset, event.onset)]:
+            del since[what]
+            now = _without(now, what)
+        while waiting and waiting[0][0].onset <= event.onset:
+            words, wording = waiting.pop(0)
+            now = _reworded(now, wording, len(letters))
+            for what, said in ((COLOUR, wording.soft), (PLACE, wording.where)):
+                if said is None:
+                    continue
+                now = _without(now, what) if not said or said is Where.USUAL else _said(now, what, words.text)
+                since.pop(what, None)
+                if what in now.words:
+                    since[what] = words.onset
         asks.append(now)
     return asks
+
+
+class _Ends:
+    """Where the words that colour a tone end by themselves: a new section or tempo; a dynamic two steps away, too."""
+
+    def __init__(self, part: Part) -> None:
+        tempi = [mark for before, mark in pairwise(part.tempos) if _another(before, mark)]
+        self._sections = sorted({*part.sections, *(mark.onset for mark in tempi)})
+        marks = [dynamic for dynamic in part.dynamics if not dynamic.sudden]
+        self._onsets = [mark.onset for mark in marks]
+        self._steps = [_step(mark.level_db) for mark in marks]
+
+    def over(self, what: str, since: Fraction, now: Fraction) -> bool:
+        """Whether what has been said somewhere holds no longer."""
+        if bisect_right(self._sections, now) > bisect_right(self._sections, since):
+            return True
+        first, last = bisect_right(self._onsets, since), bisect_right(self._onsets, now)
+        if what != COLOUR or not last:
+            return False
+        return abs(self._steps[last - 1] - self._steps[max(first - 1, 0)]) >= STEPS_AWAY
+
+
+def _step(level_db: float) -> int:
+    """Return which step of the ladder of dynamics lies nearest to a level."""
+    return min(range(len(_LADDER)), key=lambda step: abs(_LADDER[step] - level_db))
+
+
+def _another(before: TempoMark, mark: TempoMark) -> bool:
+    """Whether a tempo mark is another tempo, and not the same one once more."""
+    return abs(mark.quarters_per_minute - before.quarters_per_minute) > SAME_TEMPO * before.quarters_per_minute
+
+
+def _said(ask: Ask, what: str, text: str) -> Ask:
+    return replace(ask, words={**ask.words, what: text})
+
+
+def _without(ask: Ask, what: str) -> Ask:
+    """Return what is asked once the words for a colour or a place are over."""
+    words = {name: text for name, text in ask.words.items() if name != what}
+    if what == COLOUR:
+        return replace(ask, words=words, colour=0.0, colour_end=0.0)
+    return replace(ask, words=words, where=Where.USUAL)
 
 
 def _reworded(ask: Ask, wording: Wording, strings: int) -> Ask:

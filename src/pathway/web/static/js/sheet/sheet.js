@@ -75,6 +75,7 @@ document.addEventListener("click", (event) => {
   }
   else if (on("[data-fix]")) post("fix", { code: on("[data-fix]").dataset.code, fix: on("[data-fix]").dataset.fix });
   else if (on("[data-history]")) post(`history/${on("[data-history]").dataset.history}`);
+  else if (on("[data-tempo-at]")) post("tempo", { tempo: on("[data-tempo-at]").dataset.tempoAt });
   else if (on("[data-tempo]")) post("tempo", { tempo: Number(document.querySelector("[name=tempo]").value) + Number(on("[data-tempo]").dataset.tempo) });
 });
 
