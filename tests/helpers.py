@@ -72,6 +72,7 @@ def problem(times: Sequence[float], preferred: float = 0.27, **fields: object) -
     direction_costs[::2, 1] = 1.0
     values: dict[str, object] = {
         "moving": np.array(times),
+        "bows": full(1.0),
         "preferred": full(preferred),
         "slowest": full(0.105),
         "fastest": full(0.53),
@@ -98,10 +99,11 @@ def problem(times: Sequence[float], preferred: float = 0.27, **fields: object) -
 
 
 def is_sound(path: Path, asked: PathProblem) -> bool:
-    """Whether strokes stay on the hair, move as they say and meet where they are joined."""
+    """Whether strokes stay on the hair, move as they say and meet where they are joined, but for the roll between."""
     lengths = path.directions * (path.ends - path.starts)
     joined = np.isin(path.links[1:], (1, 2))
-    meets = np.isclose(path.starts[1:], path.ends[:-1]) | ~joined
-    turns = (path.directions[1:] != path.directions[:-1]) == (path.links[1:] == 1)
+    meets = np.isclose(path.starts, asked.joins(path))[1:] | ~joined
+    left = np.where(asked.returns, -path.directions, path.directions)
+    turns = (path.directions[1:] != left[:-1]) == (path.links[1:] == 1)
     on_hair = (path.starts >= asked.low - 1e-9) & (path.ends <= asked.high + 1e-9)
     return bool((lengths > 0).all() and meets.all() and (turns | (path.links[1:] == 3)).all() and on_hair.all())

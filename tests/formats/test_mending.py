@@ -6,6 +6,7 @@ import pytest
 
 from pathway.core.music import Part
 from pathway.core.planning import plan_part
+from pathway.core.planning.plan import Severity
 from pathway.core.rig import preset
 from pathway.errors import ScoreError
 from pathway.formats.score import ScoreFile
@@ -173,3 +174,66 @@ def test_sections_end_at_double_bars() -> None:
     double = '<barline location="right"><bar-style>light-light</bar-style></barline>'
     final = '<barline location="right"><bar-style>light-heavy</bar-style></barline>'
     assert _part(FOUR + double, FOUR, FOUR + final).sections == (Fraction(4), Fraction(12))
+
+
+def _ornament(kind: str, slashes: int, more: str = "") -> str:
+    return f'<notations>{more}<ornaments><tremolo type="{kind}">{slashes}</tremolo></ornaments></notations>'
+
+
+def _repeated(duration: int, slashes: int) -> str:
+    kind = {1: "eighth", 2: "quarter", 4: "half", 8: "whole"}[duration]
+    pitch = "<pitch><step>D</step><octave>4</octave></pitch>"
+    value = f"<duration>{duration}</duration><voice>1</voice><type>{kind}</type>"
+    return f"<note>{pitch}{value}{_ornament('single', slashes)}</note>"
+
+
+def _alternating(step: str, kind: str, slur: str = "") -> str:
+    half = "<duration>4</duration><voice>1</voice><type>whole</type>"
+    ratio = (
+        "<time-modification><actual-notes>2</actual-notes><normal-notes>1</normal-notes></time-modification>"
+        + _ornament(kind, 3, f'<slur type="{slur}" number="1"/>' if slur else "")
+    )
+    return f"<note><pitch><step>{step}</step><octave>4</octave></pitch>{half}{ratio}</note>"
+
+
+def test_slashes_say_the_value_that_a_note_is_repeated_in() -> None:
+    """One to three of them, on a note that has no flag and on one that has one."""
+    part = _part(_repeated(4, 1) + _repeated(2, 2) + _repeated(1, 1) + _note("E", 1), _repeated(8, 3))
+    values = [Fraction(1, 2), Fraction(1, 4), Fraction(1, 4), None, Fraction(1, 8)]
+    assert [event.repeated for event in part.events] == values
+
+
+def test_a_tremolo_between_two_notes_is_the_bows_unless_it_is_slurred() -> None:
+    """Each of the two has half of it; under a slur the fingers alternate."""
+    plain = _part(_alternating("C", "start") + _alternating("G", "stop"))
+    slurred = _part(_alternating("C", "start", "start") + _alternating("G", "stop", "stop"))
+    assert [(event.duration, event.repeated) for event in plain.events] == [(2, Fraction(1, 8))] * 2
+    assert [(event.duration, event.repeated) for event in slurred.events] == [(2, None)] * 2
+    assert len(plan_part(slurred, preset("violin")).strokes) == 1
+
+
+@pytest.mark.parametrize("rig", ["violin", "cello", "bass", "bass-viol"])
+def test_a_tremolo_is_many_short_strokes_and_none_of_them_slow(rig: str) -> None:
+    """Half a bar of it at any dynamic: one to three centimetres a bow, faster than the slowest that speaks."""
+    bars = [_level(level) + _repeated(4, 3) + _note("D", 4) for level in ("pp", "mf", "ff")]
+    plan = plan_part(_part(*bars), preset(rig))
+    trembling = [stroke for stroke in plan.strokes if stroke.kind == "tremolo"]
+    assert len(trembling) == 3
+    for stroke in trembling:
+        assert 0.008 < stroke.length < 0.035
+        assert stroke.bows / (stroke.finish - stroke.begin) > 9.5
+        note = plan.note[stroke.notes[0]]
+        assert note.speed == pytest.approx(note.bows * note.length / note.sounding)
+        assert note.speed > 0.08
+    assert trembling[0].length < trembling[1].length < trembling[2].length
+    bowed = {stroke.notes[0] for stroke in trembling}
+    assert not [f for f in plan.findings if f.severity is Severity.HIGH and bowed & {*f.notes}]
+
+
+def test_an_even_number_of_repeated_notes_leaves_the_bow_where_it_was() -> None:
+    """Four eighths and on: the next stroke goes as the first of them went, from where it began."""
+    plan = plan_part(_part(_repeated(4, 1) + _note("D", 4)), preset("violin"))
+    first, second = plan.strokes
+    assert first.bows == 4
+    assert second.start == pytest.approx(first.start)
+    assert second.direction is first.direction

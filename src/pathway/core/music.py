@@ -55,6 +55,7 @@ class Event:
     tied: bool = False  # continues the event before it
     grace: bool = False
     plucked: bool = False
+    repeated: Fraction | None = None  # value of the notes it is repeated in, by its slashes [quarters]
     place: float = field(init=False, compare=False)  # onset as a plain number, since exact ones are slow [quarters]
     until: float = field(init=False, compare=False)  # and its end
 

@@ -4,31 +4,22 @@ Times are counted from the written values, not from the engraver's time map, whi
 """
 
 import re
-from collections.abc import Iterator
-from dataclasses import dataclass, field
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from lxml import etree
 
 from pathway.core.music import (
-    ASSUMED,
-    Dynamic,
     Event,
-    Hairpin,
     Head,
     Mark,
     Measure,
     Part,
     Repeat,
     Slur,
-    Stretch,
-    TempoMark,
-    Words,
-    dynamic_of,
 )
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.notation import wording_of
-from pathway.core.technique.tempo_words import spoken_tempi, tempo_word_of
 from pathway.errors import ScoreError
 from pathway.formats.mei_elements import (
     NS,
@@ -40,15 +31,15 @@ from pathway.formats.mei_elements import (
     has_notes,
     is_played,
     local,
+    repeated_in,
     sounding,
-    tempo_of,
     text_of,
     tied,
     timed,
     tremolo_of,
     written,
 )
-from pathway.formats.musicxml_mending import TEMPI
+from pathway.formats.mei_signs import Signs
 from pathway.formats.safe_files import parse_xml
 from pathway.formats.voices import merged
 
@@ -58,13 +49,8 @@ _MARKS = {
     "acc": Mark.ACCENT, "marc": Mark.STRONG_ACCENT,
 }  # fmt: skip
 _BOWS = {"dnbow": Direction.DOWN, "upbow": Direction.UP}
-FERMATA = 1.6  # times the written length, our choice
-_SLOWING = re.compile(r"\b(rit|rall|riten|ritard|slargando|allarg|molto rit|c[ée]dez|langsamer werden)", re.IGNORECASE)
-_IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGNORECASE)
-SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
 MOST_BEATS, BEAT_TYPES = 64, {1, 2, 4, 8, 16, 32, 64}
 _SECTION_ENDS = {"dbl", "end", "dbldashed", "dbldotted", "dblheavy", "dblsegno"}  # barlines
-LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
 _SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
 _DIVIDED = re.compile(r"\bdiv(\.|isi\b)|\bgeteilt\b|\bdivis[ée]s?\b", re.IGNORECASE)
 _PLUCKED = re.compile(r"\bpizz", re.IGNORECASE)
@@ -107,12 +93,6 @@ class _Found:
     measures: list[Measure] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
     second: list[Event] = field(default_factory=list)  # of another voice on the staff
-    slurs: list[Slur] = field(default_factory=list)
-    dynamics: list[Dynamic] = field(default_factory=list)
-    hairpins: list[Hairpin] = field(default_factory=list)
-    tempos: list[TempoMark] = field(default_factory=list)
-    words: list[Words] = field(default_factory=list)
-    stretches: list[Stretch] = field(default_factory=list)
     repeats: list[Repeat] = field(default_factory=list)
     sections: list[Fraction] = field(default_factory=list)
 
@@ -122,9 +102,9 @@ class _Reader:
         self.root = root
         self.state = _State()
         self.found = _Found()
+        self.fingered: set[str] = set()  # events of a tremolo between two notes
         self.bar = "1"  # number of the one that is read, for messages
-        self.event_of: dict[str, str] = {}  # id of any head or chord → id of its event
-        self.span_of: dict[str, tuple[Fraction, Fraction]] = {}
+        self.signs = Signs(self.found.measures)
         self.fingers, self.tied = fingers(root), tied(root)
         layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if has_notes(layer)}
         self.layers = sorted(layers, key=lambda n: int(n) if n.isdigit() else 99)
@@ -145,32 +125,29 @@ class _Reader:
         events = found.events
         if found.second:
             events = merged(found.events, found.second)
-            self._rename(events)
-        self._spanners()
+            self.signs.rename(events)
+        self.signs.spanners(self.root)
+        signs = self.signs
         if len(self.layers) > 1:
             notices.append(self._voices_told())
-        found.tempos = list(self._tempi())
+        events = slurred_fingers_alone(events, signs.slurs, self.fingered)
+        tempos = signs.tempi()
         return Part(
             title=title,
             name=name,
             measures=tuple(found.measures),
             events=tuple(events),
-            slurs=tuple(found.slurs),
-            dynamics=tuple(sorted(found.dynamics, key=lambda d: d.onset)),
-            hairpins=tuple(found.hairpins),
-            tempos=tuple(sorted(found.tempos, key=lambda t: t.onset)),
-            words=tuple(sorted(found.words, key=lambda w: w.onset)),
-            stretches=(*found.stretches, *self._slowings()),
+            slurs=tuple(signs.slurs),
+            dynamics=tuple(sorted(signs.dynamics, key=lambda d: d.onset)),
+            hairpins=tuple(signs.hairpins),
+            tempos=tempos,
+            words=tuple(sorted(signs.words, key=lambda w: w.onset)),
+            stretches=(*signs.stretches, *signs.slowings(tempos)),
             repeats=tuple(found.repeats),
-            sections=tuple(sorted({*found.sections})),
+            sections=tuple(sorted({*found.sections, *signs.sections})),
             transposed=self.state.transposed,
             notices=tuple(notices),
         )
-
-    def _rename(self, events: list[Event]) -> None:
-        """Let every head name the event that it begins in, once two voices are one."""
-        now = {head.id: event.id for event in events for head in event.heads if not head.held}
-        self.event_of = {id_: now.get(id_) or now.get(event, event) for id_, event in self.event_of.items()}
 
     def _voices_told(self) -> str:
         count = len(self.layers)
@@ -234,7 +211,7 @@ class _Reader:
         length = max([*lengths, Fraction(0)]) or full
         pickup = length < full and (index == 0 or self._completes(measures[-1], length, full))
         measures.append(Measure(number, onset, length, beats, beat_type, pickup))
-        self._marks(node, onset, beat_type)
+        self.signs.bar(node, measures[-1])
         self._repeat(node, onset, onset + length)
 
     def _repeat(self, node: etree._Element, start: Fraction, end: Fraction) -> None:
@@ -245,36 +222,6 @@ class _Reader:
         if node.get("right") in {"rptend", "rptboth"}:
             self.found.repeats.append(Repeat(self.repeat_from, end))
             self.repeat_from = end
-
-    def _tempi(self) -> Iterator[TempoMark]:
-        """Yield the tempo marks in order, those with a number and those that words ask for."""
-        units = {mark.onset: mark.unit for mark in self.found.tempos}
-        words = []
-        for told in self.found.words:
-            word, manner = tempo_word_of(told.text), wording_of(told.text, ())
-            if word is not None and (manner is None or not manner.kind):
-                measure = next(m for m in reversed(self.found.measures) if m.onset <= told.onset)
-                words.append((told.onset, word, measure.beat_length, Fraction(4, measure.beat_type)))
-        numbers = [(mark.onset, mark.quarters_per_minute) for mark in self.found.tempos]
-        beat = self.found.measures[0].beat_length
-        for mark in spoken_tempi(numbers, words, ASSUMED * float(beat)):
-            yield TempoMark(mark.onset, mark.quarters, units.get(mark.onset, beat), mark.word)
-
-    def _slowings(self) -> list[Stretch]:
-        """Spread every ritardando up to the next word in time, the next tempo mark or a few beats."""
-        found = []
-        ends = [w.onset for w in self.found.words if _IN_TIME.search(w.text)] + [t.onset for t in self.found.tempos]
-        last = self.found.measures[-1].onset + self.found.measures[-1].length
-        for words in self.found.words:
-            if not _SLOWING.search(words.text):
-                continue
-            end = min([e for e in ends if e > words.onset] + [words.onset + LONGEST_SLOWING, last])
-            third = (end - words.onset) / len(SLOWING)
-            found += [
-                Stretch(words.onset + i * third, words.onset + (i + 1) * third, factor)
-                for i, factor in enumerate(SLOWING)
-            ]
-        return found
 
     def _completes(self, before: Measure, length: Fraction, full: Fraction) -> bool:
         return before.length < full and before.length + length <= full
@@ -318,10 +265,12 @@ class _Reader:
             tied=not grace and all(head.id in self.tied for head in heads),
             grace=grace,
             plucked=self.plucks_at(at),
+            repeated=repeated_in(node),
         )
-        for id_ in (node.get(XML_ID), *(head.id for head in heads)):
-            self.event_of[id_ or ""] = event.id
-            self.span_of[id_ or ""] = (at, at + length)
+        parent = node.getparent()
+        if parent is not None and local(parent) == "fTrem":
+            self.fingered.add(event.id)
+        self.signs.place(event, (node.get(XML_ID) or "", *(head.id for head in heads)))
         return event
 
     def _head(self, note: etree._Element) -> Head:
@@ -355,61 +304,17 @@ class _Reader:
             self.plucks = self.pluck_marks.pop(0)[1]
         return self.plucks
 
-    def _marks(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
-        for sign in node.iter(f"{NS}dynam"):
-            at = self._place(sign, "startid", "tstamp", onset, beat_type)
-            dynamic = dynamic_of(text_of(sign), at)
-            if dynamic:
-                self.found.dynamics.append(dynamic)
-        for sign in node.iter(f"{NS}dir", f"{NS}tempo"):
-            if text := text_of(sign):
-                self.found.words.append(Words(self._place(sign, "startid", "tstamp", onset, beat_type), text))
-        for sign in node.iter(f"{NS}fermata"):
-            span = self.span_of.get((sign.get("startid") or "").lstrip("#"))
-            if span and span[1] > span[0]:
-                self.found.stretches.append(Stretch(*span, FERMATA))
-        for sign in node.iter(f"{NS}tempo"):
-            mark = tempo_of(sign, self._place(sign, "startid", "tstamp", onset, beat_type))
-            if mark is None:
-                continue
-            if not TEMPI[0] <= mark.beats_per_minute <= TEMPI[1]:
-                raise ScoreError(
-                    f"A tempo of {mark.beats_per_minute:g} beats a minute cannot be played",
-                    place=f"bar {self.bar}",
-                    advice=f"Write one from {TEMPI[0]:g} to {TEMPI[1]:g} in the score.",
-                )
-            self.found.tempos.append(mark)
-        self.found.sections += [
-            self._place(sign, "startid", "tstamp", onset, beat_type) for sign in node.iter(f"{NS}reh")
-        ]
 
-    def _place(self, node: etree._Element, id_key: str, beat_key: str, onset: Fraction, beat_type: int) -> Fraction:
-        id_ = (node.get(id_key) or "").lstrip("#")
-        if id_ in self.span_of:
-            return self.span_of[id_][0]
-        return onset + beats(node.get(beat_key, "1"), beat_type)
-
-    def _spanners(self) -> None:
-        """Slurs and hairpins, once every note has its place."""
-        for index, node in enumerate(self.root.iter(f"{NS}measure")):
-            measure = self.found.measures[index]
-            for slur in node.iter(f"{NS}slur"):
-                ends = [self.event_of.get((slur.get(key) or "").lstrip("#")) for key in ("startid", "endid")]
-                if ends[0] and ends[1] and ends[0] != ends[1]:
-                    self.found.slurs.append(Slur(ends[0], ends[1]))
-            for pin in node.iter(f"{NS}hairpin"):
-                start = self._place(pin, "startid", "tstamp", measure.onset, measure.beat_type)
-                end = self._pin_end(pin, index)
-                if end > start:
-                    self.found.hairpins.append(Hairpin(start, end, pin.get("form") == "cres"))
-
-    def _pin_end(self, pin: etree._Element, index: int) -> Fraction:
-        id_ = (pin.get("endid") or "").lstrip("#")
-        if id_ in self.span_of:
-            return self.span_of[id_][1]
-        bars, _, beat = (pin.get("tstamp2") or "0m+1").rpartition("m+")
-        measure = self.found.measures[min(index + int(bars or 0), len(self.found.measures) - 1)]
-        return measure.onset + beats(beat, measure.beat_type)
+def slurred_fingers_alone(events: list[Event], slurs: Iterable[Slur], fingered: Collection[str]) -> list[Event]:
+    """Return the events in which a tremolo between two notes under a slur is the fingers' and not the bow's."""
+    index = {event.id: i for i, event in enumerate(events)}
+    held = {
+        events[i].id
+        for slur in slurs
+        if slur.start in index and slur.end in index
+        for i in range(index[slur.start], index[slur.end] + 1)
+    } & set(fingered)
+    return [replace(event, repeated=None) if event.id in held else event for event in events]
 
 
 def percussion() -> ScoreError:

@@ -13,7 +13,7 @@ NS = "{http://www.music-encoding.org/ns/mei}"
 XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
 _ALTER = {"s": 1, "f": -1, "ss": 2, "x": 2, "ff": -2, "n": 0, "xs": 3, "tf": -3, "ns": 1, "nf": -1, "ts": 3}
 _NAMED = {"breve": Fraction(8), "long": Fraction(16), "maxima": Fraction(32)}
-FAST_SLASHES = {"3slash", "4slash", "5slash", "6slash", "z"}  # an unmeasured tremolo
+SLASHES = {"1slash": 1, "2slash": 2, "3slash": 3, "4slash": 4, "5slash": 5, "6slash": 6}
 A_FOURTH = 5  # semitones
 
 
@@ -28,10 +28,27 @@ def local(node: etree._Element) -> str:
 
 
 def tremolo_of(node: etree._Element) -> frozenset[Mark]:
-    """Return the mark of an unmeasured tremolo, if a note has it."""
+    """Return the mark of a tremolo that is not counted, if a note has it."""
     parent = node.getparent()
-    around = parent is not None and local(parent) in {"bTrem", "fTrem"} and parent.get("form") != "meas"
-    return frozenset({Mark.TREMOLO}) if around or node.get("stem.mod", "") in FAST_SLASHES else frozenset()
+    around = parent is not None and local(parent) == "bTrem" and parent.get("form") == "unmeas"
+    return frozenset({Mark.TREMOLO}) if around or node.get("stem.mod") == "z" else frozenset()
+
+
+def repeated_in(node: etree._Element) -> Fraction | None:
+    """Return the value that a note is repeated in [quarters], by its slashes or by the beams to the other note."""
+    parent = node.getparent()
+    if parent is not None and local(parent) == "fTrem":
+        beams = parent.get("beams", "3")
+        return Fraction(1, 2 ** min(int(beams), 6)) if beams.isdecimal() else None
+    unit = parent.get("unitdur", "") if parent is not None else ""
+    if unit.isdecimal() and int(unit):
+        return Fraction(4, int(unit))
+    slashes = SLASHES.get(node.get("stem.mod") or "", 0)
+    if not slashes and parent is not None and local(parent) == "bTrem" and parent.get("form") != "unmeas":
+        slashes = 3
+    value = node.get("dur", "4")
+    flags = max(0, int(value).bit_length() - 3) if value.isdecimal() else 0
+    return Fraction(1, 2 ** (slashes + flags)) if slashes else None
 
 
 def sounding(heads: tuple[Head, ...]) -> tuple[Head, ...]:

@@ -51,6 +51,7 @@ class StrokeDoc(_Model):
     exit: Literal["joined", "stopped", "ringing", "lifted"]
     profile: Literal["even", "save", "spend", "swell"]
     locked: list[str]
+    bows: int = Field(default=1, description="strokes to and fro that it is made of: more in a tremolo")
     proposed: bool = Field(default=False, description="begins with a bow change that the page does not have")
     in_hand_s: float = Field(default=0.0, description="how much longer it could last")
     lowest_tempo_bpm: float = Field(default=0.0, description="at which it keeps half its slowest speed")
@@ -94,7 +95,8 @@ class NoteDoc(_Model):
     start_cm: float
     end_cm: float
     length_cm: float
-    speed_cm_s: float
+    speed_cm_s: float = Field(description="its bows times its length over its sounding time")
+    bows: int = Field(default=1, description="strokes to and fro, each over the whole length: more in a tremolo")
     speed_start_cm_s: float = 0.0
     speed_end_cm_s: float = 0.0
     rise_s: float | None = Field(default=None, description="time to gather speed; null inside a slur")

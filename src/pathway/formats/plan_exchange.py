@@ -169,6 +169,7 @@ def _stroke(stroke: StrokePlan) -> StrokeDoc:
         exit=stroke.exit,
         profile=stroke.profile.value,
         locked=list(stroke.locks),
+        bows=stroke.bows,
         proposed=stroke.proposed,
         in_hand_s=_round(stroke.in_hand),
         lowest_tempo_bpm=_round(stroke.lowest_tempo),
@@ -205,6 +206,7 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         start_cm=_cm(note.start),
         end_cm=_cm(note.end),
         length_cm=_cm(note.length),
+        bows=note.bows,
         speed_cm_s=_cm(note.speed),
         contact_cm=_cm(note.contact),
         lane=note.lane,
@@ -329,6 +331,7 @@ def _stroke_of(doc: StrokeDoc) -> StrokePlan:
         exit=doc.exit,
         printed=False,
         locks=tuple(doc.locked),
+        bows=doc.bows,
     )
 
 
@@ -345,6 +348,7 @@ def _note_of(doc: NoteDoc) -> NotePlan:
         start=doc.start_cm / 100,
         end=doc.end_cm / 100,
         speed=doc.speed_cm_s / 100,
+        bows=doc.bows,
         contact=doc.contact_cm / 100,
         lane=doc.lane,
         level_db=doc.level_db,

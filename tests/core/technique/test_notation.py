@@ -80,7 +80,6 @@ def test_other_words_ask_nothing_of_the_bow(words: str) -> None:
         ({Mark.DASH}, 1, 3.0, 0.0, "porte"),
         ({Mark.DOT}, 4, 6.0, 0.0, "staccato"),
         ({Mark.DOT}, 4, 2.0, 0.0, "portato"),
-        ({Mark.TREMOLO}, 1, 1.0, 0.0, "tremolo"),
         (set(), 3, 3.0, 0.0, "legato"),
         (set(), 1, 3.0, 0.0, "detache"),
     ],

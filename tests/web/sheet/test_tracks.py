@@ -1,12 +1,15 @@
 """From a plan to the picture: where ribbons, lanes, strings and signs lie."""
 
 import re
+from dataclasses import replace
+from fractions import Fraction
 
 import pytest
 from lxml import etree
 
-from pathway.core.planning import Lock, Plan, replan
+from pathway.core.planning import Lock, Plan, plan_part, replan
 from pathway.core.planning.wishes import Link
+from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
@@ -17,7 +20,7 @@ from pathway.web.sheet.card import NoteCard
 from pathway.web.sheet.geometry import HAIR, PlanIndex, Tracks, spoken_pitch, tracks_of
 from pathway.web.sheet.svg import draw_tracks
 from pathway.web.shelf.pictures import draw_thumbnail
-from tests.helpers import document, plan_of
+from tests.helpers import document, part_of, plan_of
 
 TEXT = "[mf] (d4:4 e4) f#4:8 g4 a4:4> | b4:4 nr:4 nd4:4 ne4:4 | c5+e4:2 d4".replace("nr", "r")
 
@@ -152,3 +155,22 @@ def test_the_card_speaks_plainly(plan: Plan) -> None:
 def test_numbers_carry_true_signs(value: float, text: str) -> None:
     """Nothing is never negative."""
     assert signed(value, 1) == text
+
+
+def test_a_tremolo_is_drawn_to_and_fro_and_says_its_rate() -> None:
+    """As many turns as there is room for, even or odd as they are; the card counts all of them."""
+    text = "[mf] d4:1"
+    part = part_of(text)
+    for value in (Fraction(1, 2), Fraction(1, 4), Fraction(1, 8)):
+        repeated = replace(part, events=tuple(replace(event, repeated=value) for event in part.events))
+        plan = plan_part(repeated, preset("violin"))
+        system = read_system(engraver().draw(ScoreFile(document(text), "x.musicxml").part().mei, 900)[0])
+        tracks = tracks_of(PlanIndex(plan), system, 0)
+        piece, bows = tracks.ribbons[0].pieces[0], plan.strokes[0].bows
+        assert 2 <= piece.bows <= bows
+        assert piece.bows % 2 == bows % 2
+        drawn = draw_tracks(tracks)
+        turns = re.search(r'class="rib[^>]*>.*?d="(M[^"]*)"', drawn, re.DOTALL)
+        assert turns is not None
+        assert turns[1].count("L") == piece.bows
+        assert f"{bows} bows, {bows / 3:.1f} a second" in NoteCard(plan, plan.bowed[0]).subtitle

@@ -74,6 +74,7 @@ class NotePlan:
     duration: float  # as written [s]
     sounding: float  # [s]
     stroke: str | None
+    bows: int = 1  # strokes to and fro that its bow is made of, each over the whole length: more in a tremolo
     voices: tuple[Voice, ...] = ()
     start: float = 0.0  # along the hair [m]
     end: float = 0.0
@@ -96,6 +97,11 @@ class NotePlan:
     onset_of_tone: Onset | None = None  # None inside a slur
     position: int = 0  # of the left hand: semitones of the first finger above the open string
     chord: Chord | None = None  # of three strings and more
+
+    @property
+    def left_at(self) -> float:
+        """Return where on the hair the bow is after it [m]: an even number of bows comes back."""
+        return self.end if self.bows % 2 else self.start
 
     @property
     def length(self) -> float:
@@ -129,7 +135,7 @@ class StrokePlan:
     direction: Direction
     kind: str  # key of the stroke type
     notes: tuple[str, ...]
-    start: float  # along the hair, frog = 0 [m]
+    start: float  # along the hair, frog = 0 [m]; of the first of its bows
     end: float
     begin: float  # while the bow moves [s]
     finish: float
@@ -137,12 +143,23 @@ class StrokePlan:
     exit: str  # joined, stopped, ringing or lifted
     printed: bool  # the part prints this direction
     locks: tuple[str, ...] = ()  # what the player set
+    bows: int = 1  # strokes to and fro that it is made of, each from start to end or back: more in a tremolo
     profile: Profile = Profile.EVEN
     proposed: bool = False  # begins with a bow change that the page does not have
     in_hand: float = 0.0  # how much longer it could last [s]
     lowest_tempo: float = 0.0  # at which it keeps half its slowest speed [beats a minute]
     dip: float = 0.0  # of the tone where the bow turns into the next stroke [s]
     exit_time: float = 0.0  # what its ending takes [s]
+
+    @property
+    def left_at(self) -> float:
+        """Return where on the hair the bow is after it [m]."""
+        return self.end if self.bows % 2 else self.start
+
+    @property
+    def left_by(self) -> Direction:
+        """Return the direction of the last of its bows."""
+        return self.direction if self.bows % 2 else self.direction.other
 
     @property
     def locked(self) -> bool:

@@ -1,12 +1,14 @@
 """The rules that every plan obeys. A broken one is a fault of whoever made the plan."""
 
 from collections.abc import Iterator, Mapping, Sequence
+from itertools import pairwise
 
 from pathway.core.physics.geometry import contact_shift
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 
 TOUCH = 1e-4  # places closer than this are the same [m]
+AT_ONCE = 1e-6  # [s]
 MOST_TOLD = 5
 
 
@@ -25,6 +27,7 @@ def problems_of(plan: Plan) -> list[str]:
     return [
         *_strokes(pairs, plan.note, plan.rig.bow.hair, shifts),
         *_notes(notes),
+        *_in_time(pairs, plan.note),
         *_marks(plan, strokes),
         *_rolls(plan, {stroke.id for stroke in strokes}),
         *missing,
@@ -83,12 +86,21 @@ def _strokes(
 
 
 def _link(name: str, before: StrokePlan, stroke: StrokePlan, shift: float) -> Iterator[str]:
-    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.end - shift) > TOUCH:
+    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.left_at - shift) > TOUCH:
         yield f"{name} does not start where the one before ended"
-    if stroke.entry is Link.CHANGE and stroke.direction is before.direction:
+    if stroke.entry is Link.CHANGE and stroke.direction is before.left_by:
         yield f"{name} is called a change and goes on in the same direction"
-    if stroke.entry is Link.HOOK and stroke.direction is not before.direction:
+    if stroke.entry is Link.HOOK and stroke.direction is not before.left_by:
         yield f"{name} is called a hook and turns"
+
+
+def _in_time(pairs: Sequence[tuple[StrokePlan | None, StrokePlan]], notes: Mapping[str, NotePlan]) -> Iterator[str]:
+    """The bow plays one note after the other."""
+    for before, stroke in pairs:
+        played = [notes[id_] for id_ in (*(before.notes[-1:] if before else ()), *stroke.notes)]
+        for one, other in pairwise(played):
+            if one.onset + one.sounding > other.onset + AT_ONCE:
+                yield f"note {one.id} still sounds as note {other.id} begins"
 
 
 def _notes(notes: Sequence[NotePlan]) -> Iterator[str]:
@@ -102,7 +114,7 @@ def _note(note: NotePlan) -> Iterator[str]:
     name = f"note {note.id}"
     if note.sounding <= 0:
         yield f"{name} has no time to sound"
-    if abs(note.speed * note.sounding - note.length) > TOUCH:
+    if abs(note.speed * note.sounding - note.bows * note.length) > TOUCH:
         yield f"{name}: speed × time is not its length"
     for voice in note.voices:
         if abs(voice.beta * voice.vibrating - note.contact) > TOUCH:

@@ -153,8 +153,6 @@ def type_of(marks: Collection[Mark], notes_in_stroke: int, notes_per_second: flo
     """
     if not marks:
         return STROKE_TYPES["legato" if notes_in_stroke > 1 else "detache"]
-    if Mark.TREMOLO in marks:
-        return STROKE_TYPES["tremolo"]
     short = Mark.DOT in marks or Mark.WEDGE in marks
     accented = Mark.ACCENT in marks or Mark.STRONG_ACCENT in marks
     if notes_in_stroke > 1:

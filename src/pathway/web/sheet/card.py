@@ -69,6 +69,9 @@ class NoteCard:
         strings = self.plan.rig.instrument.strings
         count = len(self.stroke.notes)
         manner = self.say.manner(self.stroke.kind) + (f" over {count} notes" if count > 1 else "")
+        if self.stroke.bows > 1:
+            rate = self.stroke.bows / (self.stroke.finish - self.stroke.begin)
+            manner += f", {self.stroke.bows} bows, {rate:.1f} a second"
         letters = [strings[voice.string].letter for voice in self.note.voices]
         on = " and ".join([", ".join(letters[:-1]), letters[-1]] if len(letters) > 1 else letters)
         return f"{manner} · on {on} · beat {self.note.beat:.3g}"

@@ -19,6 +19,7 @@ HAIR, LANE, STRING_ROW = 128.0, 6.5, 11.0  # heights of the hair track, of one l
 FOOT = 14.0
 THIN, THICK = 2.5, 9.0  # of a ribbon without weight and at the most comfortable weight
 STRAND = 1.4  # least width of one of several strands
+BOW_WIDTH = 4.5  # least width of one bow of a tremolo [px]
 SPLIT = 2.0  # left open where a chord turns to other strings
 SIGN_ABOVE = 9.0
 END_ROOM = 14.0  # from the last note's end to the system's edge
@@ -38,6 +39,7 @@ class Piece:
     strands: tuple[float, ...]  # width for the weight on each string, the highest first
     tone: str
     paint: str  # class of its colour
+    bows: int = 1  # to and fro, as many as can be drawn
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,7 +229,7 @@ class _Drawer:
         if before and stroke.entry is Link.RETAKE and inner[0].id == stroke.notes[0]:
             here = before.notes[-1] in self.system.notes
             lifted = self.x(before.finish) if here else self.x(stroke.begin) - HOP_IN
-            hop = (lifted, self.y(before.end), self.x(stroke.begin), self.y(stroke.start))
+            hop = (lifted, self.y(before.left_at), self.x(stroke.begin), self.y(stroke.start))
         return Ribbon(
             stroke=stroke.id,
             direction=stroke.direction.word,
@@ -270,6 +272,7 @@ class _Drawer:
                 self._strands(note, strings),
                 note.tone.value,
                 self.look.paint(note),
+                _drawn(note.bows, x1 - x0),
             )
             between = next((p.hair for p in note.chord.pieces if p.turn), 0.0) if note.chord else 0.0
             time, place = time + seconds + gap, end + way * between
@@ -349,3 +352,9 @@ def spoken_pitch(midi: int) -> str:
     """Return a pitch in words."""
     names = ("C", "C sharp", "D", "E flat", "E", "F", "F sharp", "G", "A flat", "A", "B flat", "B")
     return f"{names[midi % 12]} {midi // 12 - 1}"
+
+
+def _drawn(bows: int, width: float) -> int:
+    """Return how many bows of a tremolo are drawn in a width, even or odd as they are."""
+    room = max(int(width / BOW_WIDTH), 1)
+    return bows if bows <= room else room - (room - bows) % 2 or 2 - bows % 2

@@ -122,11 +122,20 @@ def _piece(piece: Piece) -> str:
     for width in piece.strands:
         x, y = -(at + width / 2) * dy / way, (at + width / 2) * dx / way
         d = f"M{px(piece.x0 + x)} {px(piece.y0 + y)}L{px(piece.x1 + x)} {px(piece.y1 + y)}"
+        if piece.bows > 1:
+            d = _to_and_fro(piece, at + width / 2)
         drawn.append(f'<path class="{piece.paint}" stroke-width="{px(width)}" d="{d}"/>')
         if piece.tone != "core":
             drawn.append(f'<path class="hatch-{piece.tone}" stroke-width="{px(width)}" d="{d}"/>')
         at += width + STRAND_GAP
     return "".join(drawn)
+
+
+def _to_and_fro(piece: Piece, below: float) -> str:
+    """The way of a tremolo's many bows, so far below its middle line."""
+    step = (piece.x1 - piece.x0) / piece.bows
+    places = [piece.y0 if i % 2 == 0 else piece.y1 for i in range(piece.bows + 1)]
+    return "M" + "L".join(f"{px(piece.x0 + i * step)} {px(y + below)}" for i, y in enumerate(places))
 
 
 def _lane(bar: Bar) -> str:

@@ -18,7 +18,8 @@ def brute_force(problem: PathProblem, seed: int = 0) -> float:
     chance = np.random.default_rng(seed)
     for first in (1, -1):
         for links in product((Link.CHANGE, Link.HOOK, Link.RETAKE), repeat=count - 1):
-            turns = [1 if link is Link.HOOK else -1 for link in links]
+            back = np.where(problem.returns, -1, 1)
+            turns = [(1 if link is Link.HOOK else -1) * int(back[k]) for k, link in enumerate(links)]
             for flips in product((1, -1), repeat=sum(link is Link.RETAKE for link in links)):
                 directions, turned = [first], iter(flips)
                 for link, turn in zip(links, turns, strict=True):
@@ -45,7 +46,7 @@ def _least(problem: PathProblem, directions: np.ndarray, links: np.ndarray, chan
         lengths = np.exp(values[: len(problem)])
         starts, ends, free = np.zeros(len(problem)), np.zeros(len(problem)), iter(values[len(problem) :])
         for k in range(len(problem)):
-            starts[k] = next(free) if own[k] else ends[k - 1]
+            starts[k] = next(free) if own[k] else (starts if problem.returns[k - 1] else ends)[k - 1]
             ends[k] = starts[k] + directions[k] * lengths[k]
         return Path(directions, starts, ends, links)
 
@@ -56,7 +57,7 @@ def _least(problem: PathProblem, directions: np.ndarray, links: np.ndarray, chan
         return problem.total(path) + 1e5 * float((out**2).sum())
 
     best = np.inf
-    wanted = np.log(problem.preferred * problem.moving)
+    wanted = np.log(problem.preferred * problem.each)
     for _ in range(STARTS):
         free = chance.uniform(problem.low, problem.high, int(own.sum()))
         limits = [(-6.0, 0.0)] * len(problem) + [(problem.low, problem.high)] * len(free)

@@ -41,6 +41,38 @@ def test_small_problems_with_a_rest_and_a_lock() -> None:
     assert asked.total(found) <= brute_force(asked) * 1.005 + 1e-3
 
 
+@pytest.mark.parametrize("bows", [(4, 1, 1), (1, 4, 1), (2, 2, 1), (1, 3, 2)])
+def test_repeated_notes_are_left_as_their_number_says(bows: tuple[int, ...]) -> None:
+    """After an even number the bow is where it was and goes on as it began; brute force agrees with the search.
+
+    The length of a stroke that returns is not moved together with its neighbours': it is a hundredth worse at most.
+    """
+    asked = problem((1.2, 1.2, 0.6), bows=np.array(bows, dtype=float))
+    found = find_path(asked)
+    assert asked.total(found) <= brute_force(asked) * 1.01
+    left, by = asked.left_at(found), np.where(asked.returns, -1, 1) * found.directions
+    for k in (1, 2):
+        if found.links[k] in (Link.CHANGE, Link.HOOK):
+            assert found.starts[k] == pytest.approx(left[k - 1])
+            assert (found.directions[k] == by[k - 1]) == (found.links[k] == Link.HOOK)
+
+
+def test_the_exact_programme_knows_rolls_chords_and_strokes_that_return() -> None:
+    """Each of them moves the path, and the search stays as good."""
+    plain = problem((1.2, 0.6, 0.6, 1.2, 0.9))
+    bands = plain.start_bands.copy()
+    bands[3] = [(0.03, 0.08), (0.60, 0.64)]
+    for asked in (
+        replace(plain, shift=np.array([0.0, 0.035, 0.0, -0.035, 0.0])),
+        replace(plain, start_bands=bands),
+        replace(plain, bows=np.array([1.0, 4.0, 2.0, 1.0, 1.0])),
+    ):
+        exact = refine(asked, exact_path(asked, 0.02))
+        assert asked.total(find_path(asked)) <= 1.01 * asked.total(exact)
+        assert asked.total(exact) <= 1.01 * asked.total(find_path(asked))
+        assert not np.allclose(find_path(asked).starts, find_path(plain).starts, atol=0.01)
+
+
 @pytest.mark.parametrize("piece", DEMO_PIECES, ids=lambda piece: piece.key)
 def test_as_good_as_the_exact_programme(piece: DemoPiece) -> None:
     """Second-order dynamic programming on whole pieces, refined like the search: no more than a hundredth better."""

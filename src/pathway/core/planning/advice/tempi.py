@@ -40,7 +40,7 @@ def tempo_range(plan: Plan) -> TempoRange:
         if at > 0:
             context = max(lowest, float(factors[at]) * plan.draft.tempo_bpm)
             first = tuple(plan.strokes[k].id for k in np.flatnonzero(failing[:, at - 1]))
-    alone = plan.draft.tempo_bpm * float((problem.moving * calm).max()) / room
+    alone = plan.draft.tempo_bpm * float((problem.each * calm).max()) / room
     return TempoRange(
         lowest=lowest,
         comfortable=max(alone, context or 0.0),
@@ -64,12 +64,14 @@ def _failing(plan: Plan, factors: FloatArray) -> BoolArray:
     low, high = plan.rig.usable
     nearest, furthest = np.full(len(factors), low), np.full(len(factors), high)
     failing = np.zeros((len(problem), len(factors)), dtype=bool)
-    least = STARVED * problem.slowest * problem.moving
-    most = problem.fastest * problem.moving
+    least = STARVED * problem.slowest * problem.each
+    most = problem.fastest * problem.each
     free = np.isin(path.links, (Link.FIRST, Link.RETAKE))
     for k, way in enumerate(path.directions.tolist()):
         if free[k]:
             nearest, furthest = np.full(len(factors), low), np.full(len(factors), high)
+        if problem.returns[k]:
+            continue  # it ends where it began
         if way > 0:
             nearest, furthest = nearest + least[k] / factors, np.minimum(furthest + most[k] / factors, high)
         else:

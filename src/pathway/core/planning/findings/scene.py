@@ -10,7 +10,7 @@ import numpy as np
 from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.path.problem import Path, PathProblem, way_before
+from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan, Voice
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
@@ -65,12 +65,12 @@ class Scene:
     @cached_property
     def speeds(self) -> FloatArray:
         """Return the mean speed of every stroke [m/s]."""
-        return self.path.lengths / self.problem.times(self.path)
+        return self.problem.speeds(self.path)
 
     @cached_property
     def ways(self) -> FloatArray:
         """Return the way carried back before every stroke [m]."""
-        return way_before(self.path)
+        return self.problem.ways(self.path)
 
     @cached_property
     def ahead(self) -> FloatArray:
@@ -102,14 +102,16 @@ class Scene:
     def starved(self) -> BoolArray:
         """Return which strokes do not fit at half their slowest speed, alone or in their chain of directions."""
         problem, (low, high) = self.problem, self.draft.rig.usable
-        starved: BoolArray = problem.moving * problem.slowest * STARVED > high - low - TURNING_ROOM
-        least = (STARVED * problem.slowest * problem.moving).tolist()
-        most = (problem.fastest * problem.moving).tolist()
+        starved: BoolArray = problem.each * problem.slowest * STARVED > high - low - TURNING_ROOM
+        least = (STARVED * problem.slowest * problem.each).tolist()
+        most = (problem.fastest * problem.each).tolist()
         free = np.isin(self.path.links, (Link.FIRST, Link.RETAKE)).tolist()
-        nearest, furthest = low, high
+        back, (nearest, furthest) = problem.returns.tolist(), (low, high)
         for k, way in enumerate(self.path.directions.tolist()):
             if free[k]:
                 nearest, furthest = low, high
+            if back[k]:
+                continue  # it ends where it began
             if way > 0:
                 nearest, furthest = nearest + least[k], min(furthest + most[k], high)
             else:
@@ -124,7 +126,7 @@ class Scene:
         low, high = self.draft.rig.usable
         problem = self.problem
         calm = max(SLOW_SHARE * problem.preferred[k], EASY * problem.slowest[k])
-        return float(problem.moving[k] * calm / (high - low - TURNING_ROOM))
+        return float(problem.each[k] * calm / (high - low - TURNING_ROOM))
 
     def segment(self, k: int) -> Stroke:
         """Return a stroke as asked for."""

@@ -62,7 +62,7 @@ def crossing_between(
         return None
     source, target = min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))
     angle = crossing_angle(rig.instrument, source, target)
-    travel = hand_travel(angle, before.end, rig.bow)
+    travel = hand_travel(angle, before.left_at, rig.bow)
     interval = after.onset - before.onset
     silence = max(0.0, interval - before.sounding)
     slurred = before.stroke == after.stroke
@@ -85,7 +85,7 @@ def crossing_between(
         how=_manner(time, slurred=slurred, rolls=rolling, skips=abs(target - source) > 1, back=back),
         turn=turn,
         drift=drift(after.end - after.start, turn),
-        shift=after.start - before.end if rolling else 0.0,
+        shift=after.start - before.left_at if rolling else 0.0,
         dip=ROLL_SPEED * min(before.speed, after.speed) if rolling else 0.0,
         over=ROLL_TIME * (abs(target - source) - 1) if rolling else 0.0,
     )

@@ -87,6 +87,7 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 direction=DIRECTIONS[directions[k]],
                 kind=segment.kind.key,
                 notes=tuple(note.event.id for note in segment.notes),
+                bows=segment.bows,
                 start=starts[k],
                 end=ends[k],
                 begin=segment.begin,
@@ -97,8 +98,8 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 locks=tuple(names),
                 profile=segment.profile,
                 proposed=segment.proposed,
-                in_hand=ahead / slow - segment.moving,
-                lowest_tempo=draft.tempo_bpm * segment.moving * slow / 2 / (high - low - TURNING_ROOM),
+                in_hand=ahead / slow * segment.bows - segment.moving,
+                lowest_tempo=draft.tempo_bpm * segment.moving / segment.bows * slow / 2 / (high - low - TURNING_ROOM),
                 dip=dip if how == "joined" and following is CHANGE else 0.0,
                 exit_time=exit_time(how, max(0.0, note.end - note.begin - sounded)),
             )

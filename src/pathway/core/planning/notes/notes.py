@@ -209,6 +209,7 @@ def _plans(
                 onset=note.begin,
                 duration=note.end - note.begin,
                 sounding=sounding[i],
+                bows=segment.bows,
                 stroke=segment.id,
                 voices=sound.voices,
                 start=starts[i],

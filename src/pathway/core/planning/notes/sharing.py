@@ -35,13 +35,14 @@ class Hair:
     start: FloatArray  # [m]
     end: FloatArray  # [m]
     sounding: FloatArray  # [s]
+    bows: FloatArray  # strokes to and fro, each over its whole length; 1 but in a tremolo
     opening: FloatArray  # speed as the note begins, over its mean [1]
     closing: FloatArray  # and as it ends
 
     @property
     def speed(self) -> FloatArray:
         """Return the mean speed of every note [m/s]."""
-        return np.abs(self.end - self.start) / self.sounding
+        return np.abs(self.end - self.start) * self.bows / self.sounding
 
 
 def hair_of(
@@ -84,6 +85,7 @@ def hair_of(
         start=stop - steps,
         end=stop,
         sounding=seconds,
+        bows=np.array([float(stroke.bows) for stroke in segments]).repeat(counts),
         opening=into / mean * 10 ** ((opening - levels) / 40),
         closing=out_of / mean * 10 ** ((closing - levels) / 40),
     )

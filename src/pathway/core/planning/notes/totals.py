@@ -13,14 +13,15 @@ def total_up(draft: Draft, strokes: Sequence[StrokePlan], notes: Sequence[NotePl
     """Return the sums of a plan."""
     off = np.array([note.level_db - note.target_db for note in notes])
     weights = np.array([note.sounding for note in notes])
-    ways = np.array([note.end - note.start for note in notes])
+    ways = np.array([note.left_at - note.start for note in notes])
+    lengths = np.array([note.length * note.bows for note in notes])
     strings = np.array([note.lead.string for note in notes])
-    downs = ways > 0
+    downs = np.array([note.end > note.start for note in notes])
     numbers = draft.bar_numbers
-    hair = np.bincount(draft.bar_of, np.abs(ways), len(numbers)).tolist()
+    hair = np.bincount(draft.bar_of, lengths, len(numbers)).tolist()
     net = np.bincount(draft.bar_of, ways, len(numbers)).tolist()
     return Totals(
-        hair=float(np.abs([stroke.end - stroke.start for stroke in strokes]).sum()),
+        hair=float(sum(stroke.length * stroke.bows for stroke in strokes)),
         per_measure=tuple(zip(numbers, hair, net, strict=True)),
         lowest_tempo_bpm=_lowest_tempo(strokes),
         down_minus_up_db=_mean(off, weights * downs) - _mean(off, weights * ~downs),

@@ -46,7 +46,8 @@ def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
     speeds = speeds_of(strokes, rig)
     drives, preferred = speeds.drive, speeds.preferred
     moving = np.array([stroke.moving for stroke in strokes])
-    zones = zones_of(strokes, speeds.level_db, preferred * moving, rig)
+    bows = np.array([float(stroke.bows) for stroke in strokes])
+    zones = zones_of(strokes, speeds.level_db, preferred * moving / bows, rig)
     rest = np.array([stroke.rest_before for stroke in strokes])
     factors = np.array([stroke.kind.attack * stroke.kind.breadth for stroke in strokes])
     step = np.zeros(len(strokes))
@@ -59,6 +60,7 @@ def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
     nowhere = np.full(len(strokes), np.nan)
     return PathProblem(
         moving=moving,
+        bows=bows,
         preferred=preferred,
         slowest=speeds.slowest,
         fastest=speeds.fastest,
@@ -146,9 +148,8 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
         starts[k] = _on_hair(lock.start, problem, starts[k])
         ends[k] = _on_hair(lock.end, problem, ends[k])
         if k and np.isnan(starts[k]) and lock.link in (Link.CHANGE, Link.HOOK):
-            starts[k] = (
-                ends[k - 1] + problem.shift[k]
-            )  # a joined stroke begins where a locked one ends, to the millimetre
+            left = starts[k - 1] if problem.returns[k - 1] else ends[k - 1]
+            starts[k] = left + problem.shift[k]  # a joined stroke begins where a locked one ends, to the millimetre
     return replace(
         problem,
         direction_costs=costs,

@@ -58,7 +58,7 @@ def grid_path(problem: PathProblem, step: float = FINE) -> Path:
         Impasse: pinned places, shut directions and shut links contradict each other.
     """
     grid = _Grid(problem.low, problem.high, step)
-    log_speed = grid.log_lengths - np.log(problem.moving)[:, None]
+    log_speed = grid.log_lengths - np.log(problem.each)[:, None]
     by_length, by_middle = _length_table(problem, log_speed), _middle_table(problem, grid)
     most, direction = _most_steps(problem, grid), problem.direction_costs.copy()
     pins = _pins(problem, grid, by_length, by_middle, most, direction)
@@ -77,6 +77,7 @@ def grid_path(problem: PathProblem, step: float = FINE) -> Path:
         log_speed,
         problem.wanted_step,
         most,
+        problem.returns.astype(np.int8),
         *pins,
     )
     if isinstance(found, int):
@@ -102,8 +103,9 @@ def _pins(
     pinned_start, pinned_end = problem.pinned_start, problem.pinned_end
     for k in np.flatnonzero(~(np.isnan(pinned_start) & np.isnan(pinned_end))):
         if not np.isnan(pinned_start[k]):
-            meets = k > 0 and pinned_start[k] == pinned_end[k - 1] + problem.shift[k]
-            starts[k] = ends[k - 1] + round(problem.shift[k] / grid.step) if meets else grid.nearest(pinned_start[k])
+            left, at = (pinned_start, starts) if problem.returns[k - 1] else (pinned_end, ends)
+            meets = k > 0 and pinned_start[k] == left[k - 1] + problem.shift[k]
+            starts[k] = at[k - 1] + round(problem.shift[k] / grid.step) if meets else grid.nearest(pinned_start[k])
         if not np.isnan(pinned_end[k]):
             ends[k] = grid.nearest(pinned_end[k])
         if FREE in (starts[k], ends[k]):
@@ -121,7 +123,7 @@ def _pins(
 
 def _most_steps(problem: PathProblem, grid: _Grid) -> IntArray:
     """Return the longest a stroke may be, in steps: a little more than its greatest speed allows."""
-    steps = np.ceil(TOO_FAST * problem.fastest * problem.moving / grid.step).astype(np.int64) + 1
+    steps = np.ceil(TOO_FAST * problem.fastest * problem.each / grid.step).astype(np.int64) + 1
     clipped: IntArray = np.clip(steps, 2, grid.most)
     return clipped
 
@@ -167,8 +169,9 @@ def _rejoin(path: Path, problem: PathProblem) -> Path:
     starts, ends = path.starts.copy(), path.ends.copy()
     joined = np.append(False, np.isin(path.links[1:], (Link.CHANGE, Link.HOOK)))
     for k in np.flatnonzero(joined & (starts != problem.joins(path))):
+        left, pinned = (starts, problem.pinned_start) if problem.returns[k - 1] else (ends, problem.pinned_end)
         if np.isnan(problem.pinned_start[k]):
-            starts[k] = min(max(ends[k - 1] + problem.shift[k], problem.low), problem.high)
-        if np.isnan(problem.pinned_end[k - 1]):
-            ends[k - 1] = starts[k] - problem.shift[k]
+            starts[k] = min(max(left[k - 1] + problem.shift[k], problem.low), problem.high)
+        if np.isnan(pinned[k - 1]):
+            left[k - 1] = starts[k] - problem.shift[k]
     return Path(path.directions, starts, ends, path.links)

@@ -1,3 +1,6 @@
+import numpy as np
+from numpy.typing import NDArray
+
 from pathway.core.arrays import FloatArray, IntArray
 
 def cheapest(
@@ -15,6 +18,7 @@ def cheapest(
     log_speed: FloatArray,
     wanted_step: FloatArray,
     most: IntArray,
+    returns: NDArray[np.int8],
     start: IntArray,
     end: IntArray,
 ) -> IntArray | int: ...

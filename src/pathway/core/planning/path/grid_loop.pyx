@@ -16,15 +16,19 @@ def cheapest(
     const double[:, ::1] by_length, const double[:, ::1] by_middle, const double[:, ::1] by_way,
     const double[:, ::1] by_ahead, const double[:, ::1] direction, const double[::1] change, const double[::1] hook,
     const double[:, :, ::1] by_start, const long long[::1] shift, const double[::1] speeding, const double[::1] slowing, const double[:, ::1] log_speed,
-    const double[::1] wanted_step, const long long[::1] most, const long long[::1] start, const long long[::1] end,
+    const double[::1] wanted_step, const long long[::1] most, const signed char[::1] returns,
+    const long long[::1] start, const long long[::1] end,
 ):
-    """Return way, start, end and link of every stroke on the cheapest path; or the stroke that has no way."""
+    """Return way, start, end and link of every stroke on the cheapest path; or the stroke that has no way.
+
+    A stroke that returns is left at its start, the other way round than it began.
+    """
     cdef Py_ssize_t count = by_length.shape[0], places = by_way.shape[1], longest = by_length.shape[1]
     cdef Py_ssize_t k, w, e, l, s, reach
     cdef double cost, least
     shape = (2, places, longest)
     cdef double[:, :, ::1] best = np.full(shape, INFINITY), before = np.full(shape, INFINITY)
-    cdef double[:, :, ::1] opened = np.zeros(shape)
+    cdef double[:, :, ::1] opened = np.zeros(shape), left = np.zeros(shape)
     cdef double[:, ::1] even = np.zeros((longest, longest)), ended = np.zeros((places, longest))
     cdef double[::1] retake = np.zeros(longest)
     cdef short[:, :, :, ::1] source = np.zeros((count, *shape), dtype=np.int16)  # length of the stroke before
@@ -33,6 +37,9 @@ def cheapest(
     cdef bint matters
     for k in range(count):
         matters = k > 0 and (speeding[k] > 0 or slowing[k] > 0)
+        if k and returns[k - 1]:
+            turn_round(before, most[k - 1], left)
+            before, left = left, before
         if k:
             open_states(before, most[k - 1], by_way[k], change[k], hook[k], shift[k], opened, link[k], lifted[k], ended, retake)
         if matters:
@@ -59,7 +66,16 @@ def cheapest(
         if least == INFINITY:
             return k
         best, before = before, best
-    return trace(before, most, shift, source, link, lifted)
+    return trace(before, most, shift, returns, source, link, lifted)
+
+
+cdef void turn_round(double[:, :, ::1] before, Py_ssize_t most, double[:, :, ::1] left) noexcept:
+    """Tell the states of a stroke that returns by where and how it is left."""
+    cdef Py_ssize_t places = before.shape[1], p, l
+    for p in range(places):
+        for l in range(most):
+            left[0, p, l] = before[1, p - l - 1, l] if p > l else INFINITY
+            left[1, p, l] = before[0, p + l + 1, l] if p + l + 1 < places else INFINITY
 
 
 cdef void open_states(
@@ -131,8 +147,8 @@ cdef double join(
 
 
 cdef trace(
-    double[:, :, ::1] best, const long long[::1] most, const long long[::1] shift, short[:, :, :, ::1] source, char[:, :, :, ::1] link,
-    short[:, :, ::1] lifted,
+    double[:, :, ::1] best, const long long[::1] most, const long long[::1] shift, const signed char[::1] returns,
+    short[:, :, :, ::1] source, char[:, :, :, ::1] link, short[:, :, ::1] lifted,
 ):
     """Follow the cheapest path from its last stroke back."""
     cdef Py_ssize_t count = source.shape[0], places = best.shape[1], k, w = 0, e = 0, l = 0, s, i, j, n
@@ -156,4 +172,7 @@ cdef trace(
             w = 1 - w
         elif rows[3, k] == RETAKE:
             e, w = lifted[k, s, l] // 2, lifted[k, s, l] % 2
+        if returns[k - 1]:
+            w = 1 - w
+            e = e + l + 1 if w == 0 else e - l - 1
     return found

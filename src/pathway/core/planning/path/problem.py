@@ -11,7 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray, IntArray
+from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.wishes import Link
 
 SPEED, LIMITS, ZONE = 1.0, 20.0, 0.12
@@ -61,6 +61,7 @@ class PathProblem:
     """All that the cost needs to know of K strokes; arrays of shape (K,) unless said otherwise."""
 
     moving: FloatArray  # time the bow moves [s]
+    bows: FloatArray  # strokes to and fro that each is made of: 1, more in a tremolo; lengths and places are of one
     preferred: FloatArray  # speed [m/s]
     slowest: FloatArray  # v_lo [m/s]
     fastest: FloatArray  # v_hi [m/s]
@@ -111,6 +112,31 @@ class PathProblem:
         return np.log(self.slowest), np.log(self.fastest)
 
     @cached_property
+    def returns(self) -> BoolArray:
+        """Return which strokes end where and as they began: after an even number of bows."""
+        back: BoolArray = self.bows % 2 == 0
+        return back
+
+    @cached_property
+    def each(self) -> FloatArray:
+        """Return the time of one bow of every stroke [s]."""
+        return self.moving / self.bows
+
+    def left_at(self, path: Path) -> FloatArray:
+        """Return where the bow is after every stroke [m]."""
+        return np.where(self.returns, path.starts, path.ends)
+
+    def ways(self, path: Path) -> FloatArray:
+        """Return the way [m] from where the bow was left to each stroke's start; 0 for the first."""
+        ways = np.zeros(len(path.starts))
+        np.abs(path.starts[1:] - self.left_at(path)[:-1], out=ways[1:])
+        return ways
+
+    def speeds(self, path: Path) -> FloatArray:
+        """Return the mean speed of every stroke [m/s]."""
+        return path.lengths * self.bows / self.times(path)
+
+    @cached_property
     def moving_before(self) -> FloatArray:
         """Return the moving time of the stroke before each one [s]; 1 for the first."""
         return np.concatenate([[1.0], self.moving[:-1]])
@@ -130,14 +156,13 @@ class PathProblem:
 
     def times(self, path: Path) -> FloatArray:
         """Return the time the bow really moves in each stroke [s]: a retake may shorten the one before."""
-        taken = np.where(path.links == Link.RETAKE, self.time_short(way_before(path)), 0.0)
+        taken = np.where(path.links == Link.RETAKE, self.time_short(self.ways(path)), 0.0)
         times: FloatArray = np.maximum(self.moving - np.append(taken[1:], 0.0), 0.3 * self.moving)
         return times
 
     def terms(self, path: Path) -> dict[str, FloatArray]:
         """Return every term of the cost for every stroke, by name; arrays of shape (K,)."""
-        lengths = path.lengths
-        log_speed = np.log(np.maximum(lengths, LEAST_LENGTH) / self.times(path))
+        log_speed = np.log(np.maximum(path.lengths, LEAST_LENGTH) * self.bows / self.times(path))
         even = np.append(0.0, log_speed[1:] - log_speed[:-1]) - self.wanted_step
         links = path.links
         return {
@@ -151,7 +176,7 @@ class PathProblem:
             "keep": KEEP * (self.short_of_keep(path) / KEEP_UNIT) ** 2,
             "change": np.where(links == Link.CHANGE, self.change, 0.0),
             "hook": np.where(links == Link.HOOK, self.hook, 0.0),
-            "retake": np.where(links == Link.RETAKE, self.retake_costs(way_before(path)), 0.0),
+            "retake": np.where(links == Link.RETAKE, self.retake_costs(self.ways(path)), 0.0),
         }
 
     def total(self, path: Path) -> float:
@@ -176,7 +201,7 @@ class PathProblem:
 
     def joins(self, path: Path) -> FloatArray:
         """Return the place [m] that every stroke would start at if the bow stayed on; the first where it does."""
-        return np.append(path.starts[:1], path.ends[:-1] + self.shift[1:])
+        return np.append(path.starts[:1], self.left_at(path)[:-1] + self.shift[1:])
 
     def beyond_zone(self, middle: FloatArray) -> FloatArray:
         """Return how far a stroke's middle lies outside its zone, with sign [m]."""
@@ -194,10 +219,3 @@ def outside(value: FloatArray, low: FloatArray, high: FloatArray) -> FloatArray:
     """Return how far a value lies outside its limits, with sign."""
     excess: FloatArray = value - np.clip(value, low, high)
     return excess
-
-
-def way_before(path: Path) -> FloatArray:
-    """Return the way [m] from the end of the stroke before to each stroke's start; 0 for the first."""
-    ways = np.zeros(len(path.starts))
-    np.abs(path.starts[1:] - path.ends[:-1], out=ways[1:])
-    return ways

@@ -4,7 +4,8 @@ Joined strokes share the place where they meet; after a retake a stroke has a st
 touches at most four neighbouring unknowns and the normal equations have three bands below the diagonal.
 """
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -42,27 +43,34 @@ class _Unknowns:
     end: IntArray
     fixed: BoolArray
     offset: FloatArray  # of a start from the unknown it shares: the bow rolls over strings [m]
+    reach: FloatArray  # of an end from it, where a stroke returns and keeps its length [m]
     count: int
 
     @classmethod
     def of(cls, path: Path, problem: PathProblem) -> "_Unknowns":
         own_start = (path.links == Link.FIRST) | (path.links == Link.RETAKE)
         own_start[0] = True
-        end = np.cumsum(own_start.astype(np.int64) + 1) - 1
-        start = np.where(own_start, end - 1, np.append(0, end[:-1]))
+        turns = ~problem.returns
+        end = np.cumsum(own_start.astype(np.int64) + turns) - 1
+        start = np.where(own_start, end - turns, np.append(0, end[:-1]))
         count = int(end[-1]) + 1
         fixed = np.zeros(count, dtype=bool)
         fixed[start[~np.isnan(problem.pinned_start)]] = True
         fixed[end[~np.isnan(problem.pinned_end)]] = True
-        return cls(start, end, fixed, np.where(own_start, 0.0, problem.shift), count)
+        offset = np.where(own_start, 0.0, problem.shift)
+        for k in np.flatnonzero(problem.returns[:-1] & ~own_start[1:]):
+            offset[k + 1] += offset[k]  # the one after a stroke that returns shares its start
+        reach = np.where(turns, 0.0, path.ends - path.starts + offset)
+        return cls(start, end, fixed, offset, reach, count)
 
     def gather(self, path: Path) -> FloatArray:
         places = np.zeros(self.count)
-        places[self.start], places[self.end] = path.starts - self.offset, path.ends
+        places[self.start] = path.starts - self.offset
+        places[self.end] = path.ends - self.reach
         return places
 
     def spread(self, places: FloatArray, path: Path) -> Path:
-        return Path(path.directions, places[self.start] + self.offset, places[self.end], path.links)
+        return Path(path.directions, places[self.start] + self.offset, places[self.end] + self.reach, path.links)
 
 
 class _Pattern:
@@ -110,6 +118,7 @@ def refine(problem: PathProblem, path: Path, enough: float = ENOUGH) -> Path:
         path: a path of K strokes whose joined strokes meet.
         enough: relative gain at which to stop.
     """
+    path = _preferred_returns(problem, path)
     unknowns = _Unknowns.of(path, problem)
     places = unknowns.gather(path)
     cost = problem.total(path)
@@ -121,22 +130,41 @@ def refine(problem: PathProblem, path: Path, enough: float = ENOUGH) -> Path:
         stuck_high = (places >= problem.high) & (step > 0)
         if (stuck_low | stuck_high).any():
             step = _solved(*equations, unknowns.fixed | stuck_low | stuck_high)
-        step = _keep_lengths(step, path, unknowns)
-        share = 1.0
-        for _ in range(HALVINGS):
-            trial_places = np.clip(places + share * step, problem.low, problem.high)
-            trial = unknowns.spread(trial_places, path)
-            trial_cost = problem.total(trial)
-            if trial_cost < cost and _long_enough(trial, path) and _on_hair(trial, problem):
-                break
-            share /= 2
-        else:
+        found = _downhill(problem, path, unknowns, places, (_keep_lengths(step, path, unknowns), step))
+        if found is None:
             break
+        trial, places = found
+        trial_cost = problem.total(trial)
         gain = cost - trial_cost
-        path, places, cost = trial, trial_places, trial_cost
+        path, cost = trial, trial_cost
         if gain < enough * cost:
             break
     return path
+
+
+def _downhill(
+    problem: PathProblem, path: Path, unknowns: _Unknowns, places: FloatArray, steps: Sequence[FloatArray]
+) -> tuple[Path, FloatArray] | None:
+    """Return the first path that costs less along some steps, each halved till it does, with its places."""
+    cost = problem.total(path)
+    for step in steps:
+        for halved in range(HALVINGS):
+            moved = np.clip(places + step / 2**halved, problem.low, problem.high)
+            trial = unknowns.spread(moved, path)
+            if _long_enough(trial, path) and _on_hair(trial, problem) and problem.total(trial) < cost:
+                return trial, moved
+    return None
+
+
+def _preferred_returns(problem: PathProblem, path: Path) -> Path:
+    """Return the path whose returning strokes, the lengths of which are not moved, are as long as they like to be."""
+    free = problem.returns & np.isnan(problem.pinned_end)
+    if not free.any():
+        return path
+    ends = np.clip(path.starts + path.directions * problem.preferred * problem.each, problem.low, problem.high)
+    trial = replace(path, ends=np.where(free, ends, path.ends))
+    better = problem.total(trial) < problem.total(path) and _long_enough(trial, path)
+    return trial if better else path
 
 
 def _long_enough(trial: Path, before: Path) -> bool:
@@ -145,14 +173,16 @@ def _long_enough(trial: Path, before: Path) -> bool:
 
 
 def _on_hair(trial: Path, problem: PathProblem) -> bool:
-    """Whether starts that are shifted from the end before still lie on the hair."""
-    return bool(trial.starts.min() >= problem.low - TOUCH and trial.starts.max() <= problem.high + TOUCH)
+    """Whether places that are shifted from the unknown they share still lie on the hair."""
+    least, most = min(trial.starts.min(), trial.ends.min()), max(trial.starts.max(), trial.ends.max())
+    return bool(least >= problem.low - TOUCH and most <= problem.high + TOUCH)
 
 
 def _keep_lengths(step: FloatArray, path: Path, unknowns: _Unknowns) -> FloatArray:
     most = np.full(unknowns.count, np.inf)
-    np.minimum.at(most, unknowns.start, SHORTEN * path.lengths)
-    np.minimum.at(most, unknowns.end, SHORTEN * path.lengths)
+    changes = unknowns.start != unknowns.end
+    for places in (unknowns.start[changes], unknowns.end[changes]):
+        np.minimum.at(most, places, SHORTEN * path.lengths[changes])
     return np.clip(step, -most, most)
 
 
@@ -161,7 +191,7 @@ def _equations(
 ) -> tuple[FloatArray, FloatArray]:
     """Return gradient and bands of the normal equations at a path."""
     lengths = np.maximum(path.lengths, LEAST_LENGTH)
-    log_speed = np.log(lengths / problem.times(path))
+    log_speed = np.log(lengths * problem.bows / problem.times(path))
     to_end = path.directions / lengths  # ∂ ln v/∂ end; by the start it is the opposite
 
     off = log_speed - problem.log_preferred
@@ -188,7 +218,7 @@ def _equations(
 
     lifted = patterns.lifted
     if lifted.size:
-        way = path.starts[lifted] - path.ends[lifted - 1]
+        way = path.starts[lifted] - problem.left_at(path)[lifted - 1]
         pull = np.sqrt(RETAKE_PER_METRE / (2 * np.maximum(np.abs(way), 0.01)))
         more = patterns.way.added((pull * way)[None], np.array([[-pull, pull]]))
         slope, bands = slope + more[0], bands + more[1]

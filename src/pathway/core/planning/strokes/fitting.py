@@ -36,7 +36,7 @@ def fitted(part: Part, strokes: Sequence[Stroke], rig: Rig) -> list[Stroke]:
 
 def _least_hair(strokes: Sequence[Stroke], rig: Rig) -> list[float]:
     """Return the hair [m] that each stroke needs at half its slowest speed."""
-    moving = np.array([stroke.moving for stroke in strokes])
+    moving = np.array([stroke.moving / stroke.bows for stroke in strokes])
     hair: list[float] = (STARVED * speeds_of(strokes, rig).slowest * moving).tolist()
     return hair
 

@@ -1,10 +1,13 @@
 """Reads strokes off a part: groups of notes under one bow, on the clock and on the level curve."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from fractions import Fraction
 from typing import NamedTuple
 
-from pathway.core.music import Clock, Event, Part
+import numpy as np
+
+from pathway.core.music import Clock, Event, Mark, Part
 from pathway.core.planning.strokes.asks import Ask
 from pathway.core.planning.strokes.levels import LATE, LevelCurve
 from pathway.core.planning.strokes.segments import FIRST_BEAT, HALF_BAR, Note, Segment, strength_of_event
@@ -15,6 +18,9 @@ from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 GRACE = 0.07  # time of a grace note, taken from its main note [s], our estimate
 GRACE_SHARE = 0.5  # most of the main note that its grace notes may take together
 SAME_PLACE = 1e-6  # [quarters]
+TREMOLO_LEVELS, TREMOLO_RATES = (-14.0, 8.0), (10.0, 14.0)  # dynamics [dB] → strokes a second of a tremolo
+UNCOUNTED = TREMOLO_RATES[0]  # repeated notes as fast as these are played as a tremolo [1/s]
+THIRTY_SECOND, FREE_FROM = Fraction(1, 8), 8.0  # three slashes are counted where they are slower than this [1/s]
 CHANGED_LEVEL = 1.0  # a stroke grows or fades if its ends differ by this [dB]
 _EVEN = Profile.EVEN  # looked up once: an enumeration looks its members up by name
 
@@ -149,6 +155,29 @@ class _Read(NamedTuple):
     closing: float  # and near its end [dB]
 
 
+class _Bows(NamedTuple):
+    """In how many strokes to and fro a note is repeated."""
+
+    number: int = 0  # 0 where it is not
+    free: bool = False  # as many as come, rather than counted
+
+
+def _bows(read: _Read) -> _Bows:
+    """Return how a note is repeated: by a counted value, or freely, 10 to 14 a second by dynamic.
+
+    Of free ones there is an odd number, so that the bow is left as after one stroke.
+    """
+    seconds = read.end - read.begin
+    if read.event.repeated is not None:
+        count = round(read.event.duration / read.event.repeated)
+        if read.event.repeated > THIRTY_SECOND or count < FREE_FROM * seconds:
+            return _Bows(count) if count > 1 else _Bows()
+    elif Mark.TREMOLO not in read.event.marks:
+        return _Bows()
+    rate = float(np.interp((read.opening + read.closing) / 2, TREMOLO_LEVELS, TREMOLO_RATES))
+    return _Bows(2 * round((rate * seconds - 1) / 2) + 1, free=True) if rate * seconds > 2 else _Bows()
+
+
 class _Reader:
     """Reads strokes off a part."""
 
@@ -209,6 +238,11 @@ class _Reader:
         separate = sum(not one.event.tied and not one.event.grace for one in read)
         seconds = read[-1].end - main.begin
         rate = separate / seconds if seconds > 0 else 0.0
+        bows = [_bows(one) for one in read]
+        if any(one.number for one in bows):
+            separate, rate = 1, sum(one.number for one in bows) / max(seconds, 1e-9)
+            if rate >= UNCOUNTED or any(one.free for one in bows):
+                return STROKE_TYPES["tremolo"]
         printed = type_of(main.event.marks, separate, rate, (main.opening + main.closing) / 2)
         if main.ask.kind is None:
             return printed
@@ -231,8 +265,19 @@ class _Reader:
             sounds = 1 - silent * (kind.stops_inside or last)
             notes.append(self._note(one, begin, one.end, (one.end - begin) * sounds))
         if waiting:
-            self._graces(waiting, read[-1].begin, GRACE, notes)
+            self._last_graces(waiting, notes)
         return tuple(notes)
+
+    def _last_graces(self, waiting: list[_Read], notes: list[Note]) -> None:
+        """Lay grace notes that end a stroke into the end of the note before them, or by themselves."""
+        begin = waiting[0].begin
+        if not notes:
+            self._graces(waiting, begin, GRACE * len(waiting) / GRACE_SHARE, notes)
+            return
+        before = notes[-1]
+        begin -= len(waiting) * min(GRACE, GRACE_SHARE * (begin - before.begin) / len(waiting))
+        notes[-1] = replace(before, end=begin, sounding=min(before.sounding, begin - before.begin))
+        self._graces(waiting, begin, (waiting[0].begin - begin) / GRACE_SHARE, notes)
 
     def _graces(self, waiting: list[_Read], begin: float, length: float, notes: list[Note]) -> float:
         """Lay the waiting grace notes at the beginning of a length of time [s]; return where they end [s]."""
@@ -246,4 +291,5 @@ class _Reader:
     def _note(self, read: _Read, begin: float, end: float, sounding: float) -> Note:
         event, ask = read.event, read.ask
         ends = read.opening + ask.offset_db, read.closing + ask.offset_db
-        return Note(event, begin, end, sounding, sum(ends) / 2, self.curve.pulse(event), ends, ask, event.place)
+        pulse = self.curve.pulse(event)
+        return Note(event, begin, end, sounding, sum(ends) / 2, pulse, ends, ask, event.place, _bows(read).number)

@@ -28,6 +28,7 @@ class Note:
     level_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and as it ends [dB]
     ask: Ask = NOTHING
     place: float = 0.0  # onset in quarters from the start of the part
+    bows: int = 0  # strokes to and fro that it is repeated in; 0 where it is not
 
 
 @dataclass(frozen=True)
@@ -65,6 +66,11 @@ class Segment:
         """Return how long the bow moves [s]."""
         return sum(note.sounding for note in self.notes)
 
+    @cached_property
+    def bows(self) -> int:
+        """Return how many strokes to and fro it is made of: one, or more where its notes are repeated."""
+        return max(1, sum(note.bows for note in self.notes))
+
     @property
     def ask(self) -> Ask:
         """Return what is asked of its first note."""
@@ -84,7 +90,8 @@ class Segment:
     def rate(self) -> float:
         """Return how many separate notes it carries a second."""
         seconds = self.notes[-1].end - self.begin
-        return sum(not note.event.tied for note in self.notes) / seconds if seconds > 0 else 0.0
+        count = self.bows if self.bows > 1 else sum(not note.event.tied for note in self.notes)
+        return count / seconds if seconds > 0 else 0.0
 
     @cached_property
     def level_db(self) -> float:
@@ -136,7 +143,7 @@ def _by_pattern(beat: float, beats: Sequence[float]) -> float:
 
 def rates_of(segments: Sequence[Segment]) -> list[float]:
     """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
-    rates = [s.rate if s.kind.stops_inside and len(s.notes) > 1 else 0.0 for s in segments]
+    rates = [s.rate if s.bows > 1 or (s.kind.stops_inside and len(s.notes) > 1) else 0.0 for s in segments]
     start = 0
     for k in range(1, len(segments) + 1):
         if k < len(segments) and _goes_on(segments[start], segments[k]):

@@ -13,6 +13,7 @@ from pathway.core.technique.notation import place_range
 
 PREFERRED, SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
 ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
+LENGTH_LEVELS = (-12.0, 6.0)  # at which a tremolo takes its least and its most hair [dB]
 WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
 
 
@@ -69,9 +70,11 @@ def _by_length(segment: Segment, rig: Rig, slowest: float, fastest: float) -> tu
     if hair is None:
         wanted = min(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / whole)
         return min(slowest, wanted), max(fastest, wanted), wanted
-    wanted = sum(hair) / 2 * len(segment.notes) / whole
-    least, most = (length / sum(hair) * 2 for length in hair)
-    return min(slowest, wanted * least), max(fastest, wanted * most), wanted
+    a_second, wanted = len(segment.notes) / whole, sum(hair) / 2
+    if segment.bows > 1:
+        share = float(np.interp(segment.level_db, LENGTH_LEVELS, (0.0, 1.0)))
+        a_second, wanted = segment.bows / whole, hair[0] * (hair[1] / hair[0]) ** share
+    return min(slowest, hair[0] * a_second), max(fastest, hair[1] * a_second), wanted * a_second
 
 
 def preferred_speed(drive: Floats, drive_mf: float) -> FloatArray:
