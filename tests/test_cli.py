@@ -79,7 +79,7 @@ def test_refusals_are_one_line_and_exit_code_two(
 ) -> None:
     """Nothing is written."""
     monkeypatch.chdir(tmp_path)
-    score.write_bytes(document("d4:4 e4 d7 g4"))
+    score.write_bytes(document("d4:4 e7 d7 g7"))
     before = sorted(tmp_path.iterdir())
     result = runner.invoke(app, [a.format(score=score) for a in arguments])
     assert result.exit_code == 2

@@ -28,7 +28,7 @@ from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of, to_csv
 from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
-from pathway.formats.wishes_document import WishesDoc, locks_of, note_at, passages_of, read_wishes, tempi_of
+from pathway.formats.wishes_document import WishesDoc, locks_of, midi_of, note_at, passages_of, read_wishes, tempi_of
 from pathway.report import causes_of, findings_of, rig_row, stroke_page, stroke_row, summary_of
 
 gc.set_threshold(50_000, 20, 100)  # plans are many small values without cycles
@@ -101,7 +101,12 @@ def plan(
             music, chosen = _read(file, part, rig, settings or ())
         asked = read_wishes(wishes.read_bytes()) if wishes else WishesDoc()
         choices = Settings(
-            tempo, style or asked.style, passages_of(asked, music), asked.chords_before_beat, tempi_of(asked, music)
+            tempo,
+            style or asked.style,
+            passages_of(asked, music),
+            asked.chords_before_beat,
+            tempi_of(asked, music),
+            tuple(map(midi_of, asked.tuning)),
         )
         with _progress("Planning every bow", quiet):
             planned = plan_part(music, chosen, choices, locks_of(asked, music))

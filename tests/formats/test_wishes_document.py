@@ -1,12 +1,15 @@
 """Wish files: places in a player's words, round trips, and refusals with the place."""
 
 import json
+from dataclasses import fields, replace
 
 import pytest
 
 from pathway.core.planning import Lock, Passage
-from pathway.core.planning.wishes import Break, Colour, Link, Profile, Relation, Stress, Style
+from pathway.core.planning.wishes import Break, Colour, Exit, Link, Profile, Relation, Stress, Style
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.chords import Form
+from pathway.core.technique.double_stops import Leading
 from pathway.errors import PlanError
 from pathway.formats.wishes_document import (
     WishesDoc,
@@ -44,11 +47,17 @@ def test_every_wish_survives_its_document() -> None:
         "n1", "n4", "calm", "legato", Colour.SOFT, Colour.FOCUSED, -2.0, Style.EARLY, Profile.SAVE, 1,
         Stress((1.0, 3.0), (1,), 2, 1.5), 0.2, 0.25, Relation(2, -3.0),
     )  # fmt: skip
-    lock = Lock("n5", Direction.DOWN, 0.1, 0.4, Link.HOOK, "martele", Profile.SPEND, Break.SPLIT, 2)
+    lock = Lock(
+        "n5", Direction.DOWN, 0.1, 0.4, Link.HOOK, "martele", Profile.SPEND, Break.SPLIT, 2, Leading.BOTTOM,
+        Form.BELOW, Exit.LIFTED, 3, 0.5, 0.25, -1,
+    )  # fmt: skip
+    assert None not in {getattr(lock, one.name) for one in fields(Lock)}
     doc = WishesDoc(passages=[passage_document(passage)], locks=[lock_document(lock)])
     again = read_wishes(doc.model_dump_json(by_alias=True).encode())
+    (kept,) = locks_of(again, PART)
+    assert replace(kept, tilt=lock.tilt) == lock
+    assert kept.tilt == pytest.approx(lock.tilt)
     assert passages_of(again, PART) == (passage,)
-    assert locks_of(again, PART) == (lock,)
 
 
 @pytest.mark.parametrize(

@@ -56,12 +56,18 @@ class Event:
     grace: bool = False
     plucked: bool = False
     repeated: Fraction | None = None  # value of the notes it is repeated in, by its slashes [quarters]
+    left_out: bool = False  # lies outside the instrument that is played
     place: float = field(init=False, compare=False)  # onset as a plain number, since exact ones are slow [quarters]
     until: float = field(init=False, compare=False)  # and its end
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "place", float(self.onset))
         object.__setattr__(self, "until", self.place + float(self.duration))
+
+    @property
+    def bowed(self) -> bool:
+        """Whether the bow plays it."""
+        return not (self.plucked or self.left_out)
 
     @property
     def end(self) -> Fraction:
@@ -217,6 +223,12 @@ class Part:
     def event(self) -> dict[str, Event]:
         """Return the events by id."""
         return {event.id: event for event in self.events}
+
+    @cached_property
+    def compass(self) -> tuple[int, int]:
+        """Return the lowest and the highest pitch."""
+        pitches = [head.midi for event in self.events for head in event.heads]
+        return min(pitches, default=0), max(pitches, default=0)
 
     def place(self, event: Event) -> str:
         """Return where an event stands, for messages: bar, beat and pitch."""

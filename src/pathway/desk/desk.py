@@ -8,6 +8,7 @@ from pathway.core.music import Part
 from pathway.core.planning import Lock, Plan, glance, plan_part, replan, revisit
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.strokes.timing import TEMPO_LIMITS
+from pathway.core.planning.wish_checks import tunable, tuned
 from pathway.core.planning.wishes import Settings
 from pathway.core.rig import Rig
 from pathway.desk.helps import Help, Helps, Tried
@@ -260,6 +261,25 @@ class Desk:
         locks = now.piece.revision.locks
         return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
 
+    def tune(self, key: int, version: int, tuning: tuple[int, ...]) -> Edited:
+        """Plan a piece with its strings tuned otherwise; without pitches as its rig has them.
+
+        Args:
+            key: of the piece.
+            version: the player saw.
+            tuning: pitches of the open strings, the lowest first.
+
+        Raises:
+            PlanError: the strings cannot be tuned so.
+            NotFound, Conflict: as for change.
+        """
+        now = self.open(key)
+        rig, locks = self.rigs.find(now.piece.rig).rig, now.piece.revision.locks
+        tuning = () if tuning == tuple(string.midi for string in rig.instrument.strings) else tuning
+        plan = plan_part(now.plan.part, rig, replace(now.plan.draft.settings, tuning=tuning), locks)
+        names = " ".join(string.letter for string in plan.rig.instrument.strings)
+        return self._save(now, version, _revision(f"Strings tuned {names}", plan, locks), plan)
+
     def step(self, key: int, version: int, by: int) -> Edited:
         """Undo (−1) or redo (+1).
 
@@ -293,6 +313,8 @@ class Desk:
         """Search the path of a piece anew on a rig, and keep it as the newest state of its history."""
         part, settings, locks = at_pitch(_part(piece), known.rig), piece.revision.settings, piece.revision.locks
         label = f"Played on {known.name}"
+        if not tunable(known.rig.instrument, settings.tuning):
+            settings, label = replace(settings, tuning=()), f"{label}, its strings as they are"
         plan, kept = _kept_or_free(part, known.rig, settings, locks)
         if not kept:
             locks, label = (), f"{label}; what was set by hand did not fit it"
@@ -304,8 +326,9 @@ class Desk:
 
     def _plan(self, piece: StoredPiece, near: Plan | None) -> Plan:
         """Plan a stored state; a plan of the same piece with the same settings spares most of the work."""
-        revision, rig = piece.revision, self.rigs.find(piece.rig).rig
-        part: Part = near.part if near else at_pitch(_part(piece), rig)
+        revision, own = piece.revision, self.rigs.find(piece.rig).rig
+        rig = tuned(own, revision.settings.tuning)
+        part: Part = near.part if near else at_pitch(_part(piece), own)
         try:
             if near is not None and near.rig == rig and near.draft.settings == revision.settings:
                 return revisit(near, revision.locks, revision.path)

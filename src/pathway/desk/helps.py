@@ -5,7 +5,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 from pathway.core.planning import Plan, plan_part, replan
-from pathway.core.planning.advice.fixes import Fix, trials
+from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.advice.fixes import trials
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.plan import Finding
 from pathway.desk.kept import Kept
@@ -102,8 +103,13 @@ def _with(plan: Plan, fix: Fix) -> Tried:
     locks = {note: lock for note, lock in plan.locks.items() if note != fix.frees}
     locks |= {lock.note: lock for lock in fix.locks}
     settings = plan.draft.settings
-    if not fix.passage and not fix.tempo_bpm:
+    if not fix.passage and not fix.tempo_bpm and not fix.tuning:
         return Tried(replan(plan, locks.values()), fix.text())
     passages = (*settings.passages, fix.passage) if fix.passage else settings.passages
-    settings = replace(settings, passages=passages, tempo_bpm=fix.tempo_bpm or settings.tempo_bpm)
+    settings = replace(
+        settings,
+        passages=passages,
+        tempo_bpm=fix.tempo_bpm or settings.tempo_bpm,
+        tuning=fix.tuning or settings.tuning,
+    )
     return Tried(plan_part(plan.part, plan.rig, settings, locks.values()), fix.text())

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from pathway.core.technique.chords import Form
 from pathway.errors import PlanError
 from pathway.formats.rig_document import RigDoc
-from pathway.formats.wishes_document import LockDoc, PassageDoc, TempoDoc
+from pathway.formats.wishes_document import LockDoc, PassageDoc, Pitch, TempoDoc
 
 
 class _Model(BaseModel):
@@ -32,6 +32,7 @@ class SettingsDoc(_Model):
 
     style: Literal["modern", "early"]
     tempi: list[TempoDoc] = []
+    tuning: list[Pitch] = Field(default=[], description="the open strings from the lowest, where they are retuned")
     passages: list[PassageDoc] = []
     locks: list[LockDoc] = []
 
@@ -172,6 +173,7 @@ class ChangeDoc(_Model):
     frees: str | None = Field(default=None, description="the note whose lock is taken back")
     passage: PassageDoc | None = None
     tempo_bpm: float | None = None
+    tuning: list[Pitch] = Field(default=[], description="the open strings from the lowest, tuned for the piece")
 
 
 class FixDoc(_Model):

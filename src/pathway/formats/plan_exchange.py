@@ -11,12 +11,14 @@ from collections.abc import Mapping
 from pathway.core.guide.speech import GRAMS_PER_NEWTON
 from pathway.core.music import pitch_name
 from pathway.core.planning.advice.balance import balance_of
-from pathway.core.planning.advice.fixes import Fix, fixes_for
+from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.advice.fixes import fixes_for
 from pathway.core.planning.advice.tempi import tempo_range
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
 from pathway.core.planning.validate import problems_in
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import open_pitch
 from pathway.formats.plan_document import (
     BalanceDoc,
     ChangeDoc,
@@ -58,6 +60,7 @@ def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
         settings=SettingsDoc(
             style=plan.draft.settings.style.value,
             tempi=[TempoDoc(at=tempo.note, bpm=_round(tempo.beats_per_minute)) for tempo in plan.draft.settings.tempi],
+            tuning=[string.name for string in plan.rig.instrument.strings] if plan.draft.settings.tuning else [],
             passages=[passage_document(passage) for passage in plan.draft.settings.passages],
             locks=[lock_document(lock) for lock in plan.locks.values()],
         ),
@@ -99,6 +102,7 @@ def _fix(fix: Fix) -> FixDoc:
         frees=fix.frees,
         passage=passage_document(fix.passage) if fix.passage else None,
         tempo_bpm=fix.tempo_bpm,
+        tuning=[open_pitch(midi) for midi in fix.tuning],
     )
     return FixDoc(id=fix.id, text=fix.text(), effect=fix.effect, change=change)
 

@@ -37,6 +37,19 @@ class _Model(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
 
 
+_PITCH = re.compile(r"^([A-G])([#b]?)(\d)$")
+_STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
+Pitch = Annotated[str, Field(pattern=_PITCH.pattern)]
+
+
+def midi_of(pitch: str) -> int:
+    """Return the MIDI number of a pitch such as "F#3"."""
+    match = _PITCH.match(pitch)
+    if match is None:
+        raise PlanError(f"{pitch!r} is not a pitch", advice="Write a letter, # or b, and an octave: F#3.")
+    return _STEPS[match[1]] + {"": 0, "#": 1, "b": -1}[match[2]] + 12 * (int(match[3]) + 1)
+
+
 class LockDoc(_Model):
     """A wish for the stroke that starts with a note."""
 
@@ -55,6 +68,7 @@ class LockDoc(_Model):
     lane: Annotated[int, Field(ge=1, le=6)] | None = Field(default=None, description="1 at the fingerboard")
     force_n: float | None = None
     tilt_deg: float | None = None
+    octave: int | None = Field(default=None, description="how many higher than printed")
 
 
 class StressDoc(_Model):
@@ -109,6 +123,7 @@ class WishesDoc(_Model):
     style: Style = Style.MODERN
     chords_before_beat: bool = False
     tempi: list[TempoDoc] = []
+    tuning: list[Pitch] = Field(default=[], description="the open strings, the lowest first, where they are retuned")
     passages: list[PassageDoc] = []
     locks: list[LockDoc] = []
 
@@ -175,6 +190,7 @@ def _lock(doc: LockDoc, part: Part) -> Lock:
         lane=doc.lane,
         force=doc.force_n,
         tilt=None if doc.tilt_deg is None else math.radians(doc.tilt_deg),
+        octave=doc.octave,
     )
 
 
@@ -241,6 +257,7 @@ def lock_document(lock: Lock) -> LockDoc:
         lane=lock.lane,
         force_n=lock.force,
         tilt_deg=None if lock.tilt is None else round(math.degrees(lock.tilt), 5),
+        octave=lock.octave,
     )
 
 

@@ -81,10 +81,10 @@ def test_refused_files_leave_the_shelf_as_it_was(
 
 def test_a_part_that_cannot_be_planned_is_refused_with_its_place(client: TestClient) -> None:
     """Too low for the violin: bar, beat and pitch; the choice can be made again."""
-    token = _drop(client, document("d4:4 e4 c3 g4"))
+    token = _drop(client, document("d4:4 e3 c3 f3"))
     answer = client.post(f"/imports/{token}", data={"part": 1, "rig": "violin"}, headers=HTMX)
     assert answer.status_code == 422
-    assert "bar 1, beat 3, C3" in answer.text
+    assert "bar 1, beat 2, E3" in answer.text
     assert answer.headers["HX-Retarget"] == "#message"
     assert "The shelf is empty" in client.get("/").text
     assert client.post(f"/imports/{token}", data={"part": 1, "rig": "viola"}, headers=HTMX).status_code == 200

@@ -82,6 +82,11 @@ _MADE: Mapping[str, _Make] = {
     "aside": lambda n, _: "fingerboard" if n["drift_m"] > 0 else "bridge",
     "this_passage": lambda _, f: f["this"] or "this passage",
     "passage_before": lambda _, f: f["before"] or "the one before",
+    "elsewhere": lambda _, f: (
+        "Play it in another octave, or tune a string for it."
+        if f["side"] == "below"
+        else "Play it in another octave, or take another instrument."
+    ),
     "unplayable": lambda _, f: _CHORDS[f["why"]].format(**f),
     "voicing": lambda _, f: _voicing(f),
 }
@@ -189,6 +194,10 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
         "over": "the {voice} voice comes {under_db:size} dB over the one that should lead. Let it lead, or lean away.",
     },
     "chord-out-of-reach": "{chord} {unplayable}. {voicing}",
+    "outside": {
+        "note": "{pitch} lies {side} the {instrument}; it is left out and the bow passes it by. {elsewhere}",
+        "chord": "{pitch} of this chord lies {side} the {instrument} and is left out. {elsewhere}",
+    },
     "contrast-thin": "{this_passage} after {passage_before} differs by {level_db:size.1} dB and hardly in colour. "
     "Change level, colour or articulation of one.",
 }

@@ -19,6 +19,8 @@ _LINES = {
     "softer": "Play it {db} dB softer",
     "tempo": "Take it at {bpm} a minute",
     "string": "Play it on the {string} string",
+    "octave": "Play {pitch} {octaves}",
+    "tuning": "Tune the {string} string to {pitch}, in the whole piece",
 }
 
 

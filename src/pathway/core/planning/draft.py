@@ -15,12 +15,14 @@ from pathway.core.planning.path.company import Seam, seams_of, twins_of
 from pathway.core.planning.path.costs import problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
 from pathway.core.planning.strokes.asks import Ask, asks_of
+from pathway.core.planning.strokes.compass import LeftOut, left_out, played_on
 from pathway.core.planning.strokes.fitting import fitted
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
 from pathway.core.planning.strokes.segments import HALF_BAR, rates_of
 from pathway.core.planning.strokes.strings import choose_strings
 from pathway.core.planning.strokes.stroke import Stroke, first_notes, on_strings
 from pathway.core.planning.strokes.timing import clock_of
+from pathway.core.planning.wish_checks import tuned
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction
@@ -32,8 +34,8 @@ from pathway.errors import ScoreError
 class Draft:
     """A part on a rig at a tempo, cut into strokes."""
 
-    part: Part
-    rig: Rig
+    part: Part  # as written
+    rig: Rig  # tuned for the piece
     settings: Settings
     shapes: Mapping[str, Lock]  # the player's locks that shape the strokes, by note
     strokes: Sequence[Stroke]
@@ -46,15 +48,16 @@ class Draft:
         """Return the draft of a part; only the locks that shape its strokes count.
 
         Raises:
-            ScoreError: nothing to bow, or a note outside the instrument.
-            PlanError, OutOfRange: passages or strings that cannot be.
+            ScoreError: nothing to bow, or most notes outside the instrument.
+            PlanError, OutOfRange: passages, strings or a tuning that cannot be.
         """
-        shapes = shapes_in(locks or {})
-        asks = asks_of(part, settings, rig.instrument)
-        segments = segments_of(part, clock_of(part, settings), asks, shapes)
+        shapes, rig = shapes_in(locks or {}), tuned(rig, settings.tuning)
+        played = played_on(part, rig.instrument, _octaves_in(shapes))
+        asks = asks_of(played, settings, rig.instrument)
+        segments = segments_of(played, clock_of(part, settings), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
-        placements = choose_strings(part, segments, rig.instrument, _strings_in(shapes))
+        placements = choose_strings(segments, rig.instrument, _strings_in(shapes))
         written = on_strings(segments, placements, shapes)
         return cls(part, rig, settings, shapes, fitted(part, written, rig), asks, written)
 
@@ -67,12 +70,14 @@ class Draft:
         shapes, part, rig = shapes_in(locks), self.part, self.rig
         if shapes == self.shapes:
             return self, Carried.everything(len(self.strokes))
+        moved = _octaves_in(shapes) != _octaves_in(self.shapes)
+        played = played_on(part, rig.instrument, _octaves_in(shapes)) if moved else self.played
         segments = segments_of(
-            part, clock_of(part, self.settings), self.asks, shapes, Known.of(self.written, self.shapes)
+            played, clock_of(part, self.settings), self.asks, shapes, Known.of(self.written, self.shapes)
         )
         placements = [placed for stroke in self.written for placed in stroke.placements]
-        if _strings_in(shapes) != _strings_in(self.shapes):
-            placements = choose_strings(part, segments, rig.instrument, _strings_in(shapes))
+        if moved or _strings_in(shapes) != _strings_in(self.shapes):
+            placements = choose_strings(segments, rig.instrument, _strings_in(shapes))
         written = on_strings(segments, placements, shapes)
         same = Carried.between(self.written, written)
         begin, end = self.heads[same.before], self.heads[same.then - same.after]
@@ -120,6 +125,16 @@ class Draft:
         while last < len(self.strokes) and self.strokes[last].proposed:
             last += 1
         return slice(first, last)
+
+    @cached_property
+    def played(self) -> Part:
+        """Return the part as this instrument plays it; the part itself where nothing lies outside."""
+        return played_on(self.part, self.rig.instrument, _octaves_in(self.shapes))
+
+    @cached_property
+    def left_out(self) -> list[LeftOut]:
+        """Return what lies outside the instrument, in order."""
+        return left_out(self.part, self.rig.instrument, _octaves_in(self.shapes))
 
     @cached_property
     def contradictions(self) -> tuple[str, ...]:
@@ -202,7 +217,7 @@ class Draft:
     @cached_property
     def seams(self) -> list[Seam]:
         """Return where repeats go back."""
-        return seams_of(self.part, self.strokes)
+        return seams_of(self.played, self.strokes)
 
     def problem_with(self, locks: Mapping[str, Lock]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""
@@ -211,6 +226,10 @@ class Draft:
 
 def _strings_in(shapes: Mapping[str, Lock]) -> dict[str, int]:
     return {note: lock.string for note, lock in shapes.items() if lock.string is not None}
+
+
+def _octaves_in(shapes: Mapping[str, Lock]) -> dict[str, int]:
+    return {note: lock.octave for note, lock in shapes.items() if lock.octave}
 
 
 def shapes_in(locks: Mapping[str, Lock]) -> dict[str, Lock]:

@@ -36,6 +36,7 @@ class What(StrEnum):
     LANE = "lane"
     WEIGHT = "weight"
     TILT = "tilt"
+    OCTAVE = "octave"
     POINT = "point"  # lane and weight at once, as a point on the tone map is both
     HOLD = "hold"  # the bow as it is: direction, start and end
     ALL = "all"  # everything that was set
@@ -44,7 +45,7 @@ class What(StrEnum):
 FIELDS = {
     What.DIRECTION: "direction", What.LINK: "link", What.SLUR: "divide", What.START: "start", What.END: "end",
     What.TYPE: "kind", What.PROFILE: "profile", What.EXIT: "exit", What.STRING: "string", What.LEAD: "lead",
-    What.CHORD: "chord", What.LANE: "lane", What.WEIGHT: "force", What.TILT: "tilt",
+    What.CHORD: "chord", What.LANE: "lane", What.WEIGHT: "force", What.TILT: "tilt", What.OCTAVE: "octave",
 }  # fmt: skip
 OF_STROKES = {What.DIRECTION, What.LINK, What.START, What.END, What.TYPE, What.PROFILE, What.EXIT}
 LABELS = {What.POINT: "place and weight", What.ALL: "everything"}
@@ -91,7 +92,7 @@ def edited_locks(plan: Plan, edit: Edit) -> dict[str, Lock]:
         PlanError: a value that cannot be meant; names the place.
     """
     locks = dict(plan.locks)
-    notes = [plan.bowed_note(note) for note in edit.notes]
+    notes = [plan.any_note(note) if edit.what is What.OCTAVE else plan.bowed_note(note) for note in edit.notes]
     if edit.what is What.ALL:
         return {n: lock for n, lock in locks.items() if n not in _with_strokes(plan, notes)}
     if edit.what is What.HOLD:
@@ -255,9 +256,15 @@ def _string(plan: Plan, note: NotePlan, edit: Edit) -> int:
     return string
 
 
+def _octave(plan: Plan, note: NotePlan, edit: Edit) -> int | None:
+    lock = plan.locks.get(note.id)
+    return round(_number(edit, lock.octave or 0 if lock else 0)) or None
+
+
 DEGREE = MOST_TILT / 45
 _NUMBERS: Mapping[What, Callable[[Plan, NotePlan, Edit], object]] = {
     What.START: _start, What.END: _end, What.LANE: _lane, What.WEIGHT: _weight, What.TILT: _tilt, What.STRING: _string,
+    What.OCTAVE: _octave,
 }  # fmt: skip
 _WORDS: Mapping[What, Callable[[str], object]] = {
     What.DIRECTION: lambda word: Direction[word.upper()],

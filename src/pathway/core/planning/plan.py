@@ -232,6 +232,7 @@ class Code(StrEnum):
     ANGLE_CARRIED = "angle-carried"
     VOICE_LOST = "voice-lost"
     CHORD_OUT_OF_REACH = "chord-out-of-reach"
+    OUTSIDE = "outside"
     CONTRAST_THIN = "contrast-thin"
 
 
@@ -318,11 +319,21 @@ class Plan:
         """Return the notes by id."""
         return {note.id: note for note in self.notes}
 
+    def any_note(self, id_: str) -> NotePlan:
+        """Return a note, under the bow or not.
+
+        Raises:
+            NotFound: there is no such note.
+        """
+        if id_ not in self.note:
+            raise NotFound("There is no such note", advice="Choose another note.")
+        return self.note[id_]
+
     def bowed_note(self, id_: str) -> NotePlan:
         """Return a note under the bow.
 
         Raises:
-            NotFound: there is no such note, or it is plucked.
+            NotFound: there is no such note, or it is plucked or left out.
         """
         found = self.note.get(id_)
         if found is None or found.stroke is None:

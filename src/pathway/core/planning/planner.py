@@ -152,6 +152,8 @@ def _checked(
     costs = np.sum(list(problem.terms(path).values()), axis=0)
     if not np.isfinite(costs).all():
         raise _clash(draft, int(np.flatnonzero(~np.isfinite(costs))[0]))
+    if known and known[0].draft.left_out != draft.left_out:
+        known = None  # other notes are under the bow
     if known:
         before, carried = known
         known = before, carried.but(_moved(before, draft, carried, problem, path, locks))
@@ -207,7 +209,7 @@ def assemble(
         locks=locks,
         path=path,
         strokes=strokes,
-        notes=_with_plucked(draft, bowed),
+        notes=_with_unbowed(draft, bowed),
         crossings=crossings,
         findings=find(draft, problem, path, strokes, bowed, crossings),
         totals=total_up(draft, strokes, bowed),
@@ -215,14 +217,14 @@ def assemble(
     )
 
 
-def _with_plucked(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, ...]:
+def _with_unbowed(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, ...]:
     part = draft.part
-    plucked = [event for event in part.events if event.plucked]
-    if not plucked:
+    unbowed = [event for event in draft.played.events if not event.bowed]
+    if not unbowed:
         return bowed
     clock = clock_of(part, draft.settings)
     rest = []
-    for event in plucked:
+    for event in unbowed:
         measure, onset = part.measures[event.measure], clock.seconds(event.place)
         length = clock.seconds(event.until) - onset
         beat = measure.beat_of(event.place)

@@ -140,6 +140,6 @@ def _marks(plan: Plan, strokes: Sequence[StrokePlan]) -> Iterator[str]:
 
 def _missing(plan: Plan) -> Iterator[str]:
     owned = {id_ for stroke in plan.strokes for id_ in stroke.notes}
-    for event in plan.part.events:
-        if not event.plucked and event.id not in owned:
+    for event in plan.draft.played.events:
+        if event.bowed and event.id not in owned:
             yield f"the note at {plan.part.place(event)} has no stroke"

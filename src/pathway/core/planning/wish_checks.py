@@ -8,16 +8,38 @@ from pathway.core.music import Part
 from pathway.core.physics.hair import MOST_TILT
 from pathway.core.physics.string import LANES
 from pathway.core.planning.wishes import Break, Lock, Passage
+from pathway.core.rig.instrument import Instrument, Rig
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import OutOfRange, PlanError
 
 MOST_FORCE = (0.02, 20.0)  # that a hand can mean [N]
-
-
+MOST_OCTAVES = 3
+RETUNED = 7  # most that a string bears to be tuned up or down [semitones], our choice
 LIMITS = {"offset_db": (-12.0, 12.0), "gap": (0.0, 0.8), "keep_back": (0.0, 0.6)}
-
-
 SWING = (0.5, 3.0)
+
+
+def tunable(instrument: Instrument, tuning: Sequence[int]) -> bool:
+    """Whether an instrument's strings can be tuned to some pitches."""
+    return not tuning or (
+        len(tuning) == len(instrument.strings)
+        and all(abs(midi - string.midi) <= RETUNED for midi, string in zip(tuning, instrument.strings, strict=True))
+        and all(low < high for low, high in pairwise(tuning))
+    )
+
+
+def tuned(rig: Rig, tuning: Sequence[int]) -> Rig:
+    """Return a rig with its strings at some pitches.
+
+    Raises:
+        PlanError: its strings cannot be tuned so.
+    """
+    if not tunable(rig.instrument, tuning):
+        raise PlanError(
+            f"The strings of the {rig.instrument.name} cannot be tuned so",
+            advice=f"One pitch for each, rising, at most {RETUNED} semitones from its own.",
+        )
+    return rig.tuned(tuning)
 
 
 def checked_passages(part: Part, passages: Sequence[Passage], strings: int) -> tuple[Passage, ...]:
@@ -107,9 +129,10 @@ def _check_sound(lock: Lock, place: str) -> None:
         ("lane", lock.lane, (1, LANES)),
         ("weight", lock.force, MOST_FORCE),
         ("tilt", lock.tilt, (0.0, MOST_TILT)),
+        ("shift by octaves", lock.octave, (-MOST_OCTAVES, MOST_OCTAVES)),
     ):
         if value is not None and not low <= value <= high:
-            raise PlanError(f"A {name} of {value:g} cannot be held", place=place, advice=f"{low:g} to {high:g}.")
+            raise PlanError(f"A {name} of {value:g} cannot be", place=place, advice=f"{low:g} to {high:g}.")
 
 
 def _check_places(lock: Lock, place: str) -> None:

@@ -91,6 +91,7 @@ class Lock:
     lane: int | None = None  # of the note itself, 1 at the fingerboard
     force: float | None = None  # on the note's strings together [N]
     tilt: float | None = None  # of the note [rad]
+    octave: int | None = None  # how many higher than printed its heads outside the instrument sound, or else all
 
     @property
     def sounds(self) -> bool:
@@ -105,7 +106,7 @@ class Lock:
     @property
     def shapes(self) -> bool:
         """Whether it changes the strokes themselves, not only their path."""
-        wishes = (self.kind, self.profile, self.divide, self.string, self.lead, self.chord, self.exit)
+        wishes = (self.kind, self.profile, self.divide, self.string, self.lead, self.chord, self.exit, self.octave)
         return any(wish is not None for wish in wishes)
 
     @property
@@ -115,7 +116,7 @@ class Lock:
             "direction": self.direction, "start": self.start, "end": self.end, "link": self.link,
             "type": self.kind, "profile": self.profile, "slur": self.divide,
             "string": self.string, "lead": self.lead, "chord": self.chord,
-            "exit": self.exit, "lane": self.lane, "weight": self.force, "tilt": self.tilt,
+            "exit": self.exit, "lane": self.lane, "weight": self.force, "tilt": self.tilt, "octave": self.octave,
         }  # fmt: skip
         return [name for name, value in values.items() if value is not None]
 
@@ -180,3 +181,4 @@ class Settings:
     passages: tuple[Passage, ...] = ()
     chords_before_beat: bool = False  # the low strings of a chord come before the beat
     tempi: tuple[TempoChange, ...] = ()  # beside the printed marks
+    tuning: tuple[int, ...] = ()  # pitches of the open strings from the lowest, where they are tuned for the piece

@@ -1,11 +1,19 @@
 """The instrument and the whole rig. SI units; string 0 is the lowest."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from pathway.core.rig.bow import Bow, Direction, Hold
 from pathway.errors import RigError
+
+_NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
+
+
+def open_pitch(midi: int) -> str:
+    """Return the name of an open string's pitch, as rig files have it."""
+    return f"{_NAMES[midi % 12]}{midi // 12 - 1}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,6 +29,10 @@ class OpenString:
     def letter(self) -> str:
         """Return the name without its octave."""
         return self.name.rstrip("0123456789")
+
+    def at(self, midi: int) -> "OpenString":
+        """Return the same string tuned to a pitch."""
+        return replace(self, name=open_pitch(midi), midi=midi, tension=self.tension * 2.0 ** ((midi - self.midi) / 6))
 
 
 def frequency(midi: float) -> float:
@@ -44,6 +56,13 @@ class Instrument:
     comfort_force: float  # F_comf, most a player likes to press [N]
     octave_down: bool = False  # written an octave above its sound
     held_down: bool = False  # neck up, between the knees or standing: the lowest string lies next to the bow hand
+
+    def tuned(self, pitches: Sequence[int]) -> "Instrument":
+        """Return it with its strings tuned to other pitches; their tension goes with the square of the frequency."""
+        if list(pitches) == [string.midi for string in self.strings]:
+            return self
+        strings = (string.at(midi) for string, midi in zip(self.strings, pitches, strict=True))
+        return replace(self, strings=tuple(strings))
 
     @cached_property
     def impedances(self) -> tuple[float, ...]:
@@ -106,6 +125,10 @@ class Rig:
         if self.hold.underhand if self.says_pull is None else self.says_pull:
             return "pull" if direction is Direction.DOWN else "push"
         return f"{direction.word}-bow"
+
+    def tuned(self, pitches: Sequence[int]) -> "Rig":
+        """Return the rig with its strings at some pitches, from the lowest string up; as it is without any."""
+        return replace(self, instrument=self.instrument.tuned(pitches)) if pitches else self
 
     def with_hair(self, low: float, high: float) -> "Rig":
         """Return the rig with other limits of usable hair [m], for shorter arms."""

@@ -1,11 +1,12 @@
 """The station Rig: on what a piece is played."""
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from starlette.responses import Response
 
-from pathway.web.rigs.view import RigView
+from pathway.web.rigs.view import RigView, TuningView
 from pathway.web.shared.deps import ChoicesOf, DeskOf, IdOf, PagesOf, go_to
 from pathway.web.shared.way import way_of
 
@@ -16,11 +17,13 @@ router = APIRouter(prefix="/pieces/{key}/rig")
 def show_rig(request: Request, key: IdOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """The rig of a piece in pictures, and others to play it on."""
     now = desk.visit(key)
+    known = desk.rigs.find(now.piece.rig)
     context = {
         "piece": now.piece,
         "way": way_of(key, now.plan, "Rig"),
-        "view": RigView(desk.rigs.find(now.piece.rig), choices.get().rig, choices.get().speech),
+        "view": RigView(replace(known, rig=now.plan.rig), choices.get().rig, choices.get().speech),
         "rigs": desk.rigs.names(),
+        "tuning": TuningView(known.rig, now.plan.rig),
     }
     return pages.render(request, "rigs/station.html", context)
 
@@ -31,4 +34,17 @@ def play_on(
 ) -> Response:
     """Play the piece on another rig: every bow is planned anew."""
     desk.play_on(key, version, rig)
+    return go_to(request, f"/pieces/{key}/rig")
+
+
+@router.post("/tuning")
+def tune(
+    request: Request,
+    key: IdOf,
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pitch: Annotated[list[int], Form(max_length=8)] = [],  # noqa: B006
+) -> Response:
+    """Tune the strings for this piece, the lowest first; without pitches as the rig has them."""
+    desk.tune(key, version, tuple(pitch))
     return go_to(request, f"/pieces/{key}/rig")

@@ -5,7 +5,9 @@ from functools import cached_property
 
 from pathway.core.guide.measuring import MEASURES, Group, Measure, effect_of, string_measures
 from pathway.core.guide.speech import PLAIN, Speech
+from pathway.core.planning.wish_checks import RETUNED
 from pathway.core.rig import Rig, preset
+from pathway.core.rig.instrument import open_pitch
 from pathway.errors import PathwayError
 from pathway.formats.rig_document import key_of, revised, rig_document
 from pathway.store import KnownRig
@@ -105,3 +107,32 @@ def value_of(rig: Rig, key: str) -> float:
     for step in key.split("."):
         inner = inner[int(step)] if isinstance(inner, list) else inner[step]  # type: ignore[index]
     return float(inner)  # type: ignore[arg-type]
+
+
+@dataclass(frozen=True, slots=True)
+class TuningView:
+    """The strings of a piece: as its rig has them, and as they are tuned for it."""
+
+    own: Rig
+    now: Rig
+
+    @property
+    def rows(self) -> list[tuple[str, int, list[tuple[int, str]]]]:
+        """Return for every string, the lowest first, its name, its pitch now and those it can be tuned to."""
+        return [
+            (
+                string.name,
+                now.midi,
+                [(m, open_pitch(m)) for m in range(string.midi - RETUNED, string.midi + RETUNED + 1)],
+            )
+            for string, now in zip(self.own.instrument.strings, self.now.instrument.strings, strict=True)
+        ]
+
+    @property
+    def retuned(self) -> bool:
+        """Whether any is tuned otherwise."""
+        return self.own.instrument != self.now.instrument
+
+
+def _pitches_around(midi: int) -> list[tuple[int, str]]:
+    return [(pitch, open_pitch(pitch)) for pitch in range(midi - RETUNED, midi + RETUNED + 1)]

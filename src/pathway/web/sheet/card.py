@@ -7,10 +7,12 @@ from functools import cached_property
 
 from pathway.core.guide.cues import School, chord_cue, crossing_cue, end_cue, level_cue, limb_cue, start_cue, weight_cue
 from pathway.core.guide.speech import PLAIN, Speech
+from pathway.core.music import pitch_name
 from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
 from pathway.core.planning.advice.reasons import reasons_for
 from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.core.planning.strokes.compass import LeftOut
 from pathway.core.planning.wishes import Exit, Link, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import frequency
@@ -57,6 +59,8 @@ class NoteCard:
     @property
     def title(self) -> str:
         """Return bar, beat and pitch."""
+        if self.outside is not None:
+            return f"Bar {self.note.measure} · {pitch_name(self.outside.pitches[-1])}, left out"
         if self.stroke is None:
             return f"Bar {self.note.measure} · plucked"
         return f"Bar {self.note.measure} · {pictures.pitches(self.note)}"
@@ -64,6 +68,8 @@ class NoteCard:
     @property
     def subtitle(self) -> str:
         """Return direction, manner and string."""
+        if self.outside is not None:
+            return f"It lies outside the {self.plan.rig.instrument.name}; the bow passes it by."
         if self.stroke is None:
             return "No bow here; it travels freely to the next bowed note."
         strings = self.plan.rig.instrument.strings
@@ -75,6 +81,13 @@ class NoteCard:
         letters = [strings[voice.string].letter for voice in self.note.voices]
         on = " and ".join([", ".join(letters[:-1]), letters[-1]] if len(letters) > 1 else letters)
         return f"{manner} · on {on} · beat {self.note.beat:.3g}"
+
+    @property
+    def outside(self) -> LeftOut | None:
+        """Return what it is, if it is left out as a whole."""
+        if self.stroke is not None:
+            return None
+        return next((out for out in self.plan.draft.left_out if out.event.id == self.note.id), None)
 
     @property
     def fixed(self) -> str:
@@ -190,7 +203,7 @@ class NoteCard:
         """Return what is chosen from lists: manner, distribution, ending, string, lead, chord."""
         stroke, note = self.stroke, self.note
         if stroke is None:
-            return []
+            return [self._octave] if self.outside else []
         kinds = tuple((key, self.say.manner(key)) for key in STROKE_TYPES)
         strings = tuple((str(i), s.letter) for i, s in enumerate(self.plan.rig.instrument.strings))
         found = [
@@ -208,7 +221,15 @@ class NoteCard:
             found.append(self._list("lead", "Leads", choices, now))
         if note.chord:
             found.append(self._list("chord", "Chord", _named(Form), note.chord.form.value))
+        if "octave" in self._locked:
+            found.append(self._octave)
         return found
+
+    @property
+    def _octave(self) -> Setting:
+        """How many octaves it is played above the printed one."""
+        lock = self.plan.locks.get(self.note.id)
+        return self._list("octave", "Octave", _OCTAVES, str(lock.octave or 0 if lock else 0))
 
     def _list(self, what: str, name: str, choices: tuple[tuple[str, str], ...], now: str) -> Setting:
         return Setting(what, name, "", choices=choices, now=now, locked=what in self._locked)
@@ -305,6 +326,12 @@ class NoteCard:
     def up_word(self) -> str:
         """Return what this rig calls the way from tip to frog."""
         return self.plan.rig.word(Direction.UP).removesuffix("-bow").capitalize()
+
+
+_OCTAVES = (
+    ("0", "as printed"), ("1", "one higher"), ("-1", "one lower"), ("2", "two higher"), ("-2", "two lower"),
+    ("3", "three higher"), ("-3", "three lower"),
+)  # fmt: skip
 
 
 def _named(words: type[StrEnum]) -> tuple[tuple[str, str], ...]:

@@ -218,7 +218,7 @@ class _Drawer:
             strings=tuple(bar for note in bowed for bar in self._strings(note)) if self.look.strings else (),
             crossings=tuple(self._crossings(bowed)) if self.look.strings else (),
             hits=tuple(self._hits()),
-            findings=tuple(self._findings(bowed)),
+            findings=tuple(self._findings()),
         )
 
     def _ribbon(self, stroke: StrokePlan) -> Ribbon:
@@ -329,10 +329,10 @@ class _Drawer:
             found.append(Hit(note.id, left, max(right, left + 2), label_of(note, self.plan)))
         return found
 
-    def _findings(self, bowed: Sequence[NotePlan]) -> list[tuple[float, str, str]]:
+    def _findings(self) -> list[tuple[float, str, str]]:
         return [
             (self.x(note.onset), finding.severity.value, finding.code)
-            for note in bowed
+            for note in self.notes
             if (finding := self.index.finding_of.get(note.id))
         ]
 
@@ -341,7 +341,7 @@ def label_of(note: NotePlan, plan: Plan) -> str:
     """Return what a screen reader says of a note."""
     place = note.where
     if note.stroke is None:
-        return f"{place}, plucked"
+        return f"{place}, {'plucked' if plan.part.event[note.id].plucked else 'left out'}"
     from_music = " and ".join(spoken_pitch(v.midi) for v in note.voices)
     word = plan.rig.word(plan.stroke[note.stroke].direction)
     point = f"lane {note.lane}, {100 * note.contact:.1f} centimetres from the bridge"

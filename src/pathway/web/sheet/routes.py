@@ -128,6 +128,7 @@ def edited(
 ) -> Response:
     """What an edit changed on the page, as fragments for their places."""
     view = sheet_view(request, desk, change.now, note)
+    whole = whole or change.now.plan.rig != change.before.rig
     context = {
         "view": view,
         "systems": view.held_systems() if whole else view.changed_since(change.before),

@@ -5,7 +5,8 @@ import pytest
 from pathway.core.guide.causes import WORDS
 from pathway.core.planning import Passage, Plan, Settings, plan_part
 from pathway.core.planning.advice.balance import balance_of
-from pathway.core.planning.advice.fixes import Fix, fixes_for
+from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.advice.fixes import fixes_for
 from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.advice.tempi import tempo_range
 from pathway.core.planning.plan import Finding

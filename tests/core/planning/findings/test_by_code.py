@@ -168,6 +168,7 @@ CASES = {
         Score("[mf] d4+b4:2 d4+b4"),
     ),
     "chord-out-of-reach": (Score("[mf] g3+a3+e4:2 d4"), Score("[mf] g3+d4+b4:2 d4")),
+    "outside": (Score("[mf] g3:4 f3 g3 d4"), Score("[mf] g3:4 g3 g3 d4")),
     "airy": (Score(QUARTERS, locks=(Lock("n2", force=0.05),)), Score(QUARTERS)),
     "pressed": (Score(QUARTERS, locks=(Lock("n2", force=9.0),)), Score(QUARTERS)),
     "no-window": (Score(QUARTERS, change=_instrument(loss=5.0)), Score(QUARTERS, change=_instrument(loss=12.0))),

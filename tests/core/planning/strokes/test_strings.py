@@ -7,14 +7,13 @@ import pytest
 from pathway.core.physics.string import SoundingString, force_window
 from pathway.core.planning.strokes.strings import Placement, choose_strings
 from pathway.core.rig import preset
-from pathway.errors import ScoreError
 from pathway.formats.score import ScoreFile
 from tests.helpers import document, part_of, segments
 
 
 def _strings(text: str, rig: str = "violin") -> list[tuple[int, ...]]:
     part = part_of(text, rig)
-    return [p.strings for p in choose_strings(part, segments(part), preset(rig).instrument)]
+    return [p.strings for p in choose_strings(segments(part), preset(rig).instrument)]
 
 
 def test_a_scale_in_first_position_climbs_the_strings() -> None:
@@ -36,7 +35,7 @@ def test_printed_string_numbers_are_kept() -> None:
     marked = b"</note>".join(notes)
     part = ScoreFile(marked, "x.musicxml").part().part
     assert [event.top.string for event in part.events] == [None, 3, None]
-    placed = choose_strings(part, segments(part), preset("violin").instrument)
+    placed = choose_strings(segments(part), preset("violin").instrument)
     assert placed[1].strings == (1,)
 
 
@@ -50,21 +49,11 @@ def test_a_chord_that_does_not_lie_keeps_its_top() -> None:
     assert _strings("b3+g3:2 d4")[0] == (0,)
 
 
-@pytest.mark.parametrize(
-    ("text", "said"), [("d4:4 f3 g4 a4", "F3 is below the lowest note of the violin"), ("d4:4 e9 g4 a4", "E9 is above")]
-)
-def test_notes_outside_the_instrument_are_named(text: str, said: str) -> None:
-    """With bar and beat."""
-    with pytest.raises(ScoreError, match=said) as caught:
-        _strings(text)
-    assert "bar 1, beat 2" in caught.value.text
-
-
 def _harmonic(midi: int, string: int | None = None) -> Placement:
     part = part_of("[mf] a4:1")
     event = part.events[0]
     touched = replace(event, heads=(replace(event.heads[0], midi=midi, harmonic=True, string=string),))
-    (placed,) = choose_strings(part, segments(replace(part, events=(touched,))), preset("violin").instrument)
+    (placed,) = choose_strings(segments(replace(part, events=(touched,))), preset("violin").instrument)
     return placed
 
 

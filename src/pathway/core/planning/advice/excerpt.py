@@ -89,7 +89,7 @@ def try_change(plan: Plan, strokes: Sequence[str], change: Change) -> Trial | No
     draft, span = plan.draft, slice(first, last)
     try:
         changed = change(Cut(plan, draft.strokes[span], plan.locks))
-        part = Draft(draft.part, draft.rig, draft.settings, {}, changed.strokes)
+        part = Draft(draft.part, draft.rig, draft.settings, draft.shapes, changed.strokes)
         problem = part.problem_with(changed.locks).held(plan.path, span)
         path = refine(problem, grid_path(problem, COARSE), ROUGH)
         if not np.isfinite(problem.total(path)):

@@ -1,10 +1,8 @@
 """What helps against a finding: changes that were tried, with what they do to everything near."""
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, fields, replace
 
-from pathway.core.guide.helps import effect_text, help_text
-from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.advice.excerpt import (
     Change,
     Trial,
@@ -20,9 +18,11 @@ from pathway.core.planning.advice.excerpt import (
     with_lock,
     without_lock,
 )
+from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.advice.outside import brought_inside
 from pathway.core.planning.findings.catalogue import CATALOGUE, Maker
 from pathway.core.planning.plan import Code, Finding, NotePlan, Plan, Severity, StrokePlan, Voice
-from pathway.core.planning.strokes.strings import HIGHEST
+from pathway.core.planning.strokes.compass import HIGHEST
 from pathway.core.planning.wishes import Break, Link, Lock, Passage
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
@@ -33,30 +33,6 @@ GAPPED = "lance"  # the manner that lets a long note end early
 ROOM = 1.03  # a tempo at which things fit is offered with so much to spare [1]
 LEAST_TEMPO, MOST_TEMPO = 0.5, 2.0  # times the present tempo: further ones are not offered [1]
 _WEIGHT = {Severity.HIGH: 9, Severity.MEDIUM: 3, Severity.LOW: 1}
-
-
-@dataclass(frozen=True, slots=True)
-class Fix:
-    """A change that was tried and helps; applying it means adding its wishes to the player's."""
-
-    id: str
-    way: str  # in which it helps: a maker, or a line of the guide of its own
-    facts: Mapping[str, str] = field(default_factory=dict)  # names that its words need
-    locks: tuple[Lock, ...] = ()
-    frees: str | None = None  # note whose lock is taken back
-    passage: Passage | None = None
-    tempo_bpm: float | None = None
-    lowers: bool = False  # the finding it is for, rather than removing it
-    brings: tuple[Code, ...] = ()  # other findings near
-
-    def text(self, say: Speech = PLAIN) -> str:
-        """Return it in a player's words."""
-        return help_text(self.way, self.facts, say)
-
-    @property
-    def effect(self) -> str:
-        """Return what it does to the findings near."""
-        return effect_text(self.lowers, self.brings)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +51,9 @@ def trials(plan: Plan, finding: Finding) -> Iterator[Fix | None]:
 
     A trial takes some hundredths of a second: between two of them a caller can do other things, or stop.
     """
+    if finding.code is Code.OUTSIDE:
+        yield from brought_inside(plan, finding)
+        return
     strokes = _strokes_of(plan, finding)
     found = 0
     for candidate in _candidates(plan, finding, strokes):

@@ -1,6 +1,6 @@
 """What will go wrong, in players' words, worst first; what is one figure's trouble is said once."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from pathway.core.planning.draft import Draft
@@ -31,7 +31,18 @@ def find(
     found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *string_findings(scene)]
     found += contrast_findings(scene)
     place = {id_: k for k, stroke in enumerate(strokes) for id_ in stroke.notes}
+    if draft.left_out:
+        place |= _passed_by(draft, place)
     return tuple(sorted(_grouped(scene, found, place), key=lambda f: (_ORDER[f.severity], place[f.notes[0]])))
+
+
+def _passed_by(draft: Draft, place: Mapping[str, int]) -> dict[str, int]:
+    """Return before which stroke each note stands that is left out, or after the last."""
+    found, following = {}, max(place.values())
+    for event in reversed(draft.played.events):
+        following = place.get(event.id, following)
+        found[event.id] = following
+    return found
 
 
 def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> list[Finding]:

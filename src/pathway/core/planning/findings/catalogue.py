@@ -37,6 +37,8 @@ class Maker(StrEnum):
     TYPE = "type"
     STRING = "string"
     LEAD = "lead"
+    OCTAVE = "octave"
+    TUNING = "tuning"
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,5 +96,6 @@ CATALOGUE: Mapping[Code, Row] = {
     Code.ANGLE_CARRIED: Row(_BOWING, (), why_no_help="the hand turns the stick"),
     Code.VOICE_LOST: Row(_TONE, (LEAD,), why_no_help="two strings have one place; only another lead moves it"),
     Code.CHORD_OUT_OF_REACH: Row(_BOWING, (), why_no_help="another voicing is the player's to write"),
+    Code.OUTSIDE: Row(_MUSIC, (Maker.OCTAVE, Maker.TUNING), whole_piece=True),
     Code.CONTRAST_THIN: Row(_MUSIC, (), whole_piece=True, why_no_help="the characters are set in Music"),
 }

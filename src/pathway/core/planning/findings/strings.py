@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator, Sequence
 
+from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.notes.tone import tone_class
@@ -23,6 +24,7 @@ def string_findings(scene: Scene) -> Iterator[Finding]:
     yield from _carried(scene)
     yield from _voices(scene)
     yield from _unplayable(scene)
+    yield from _outside(scene)
 
 
 def _between(scene: Scene, crossing: Crossing) -> dict[str, str]:
@@ -108,9 +110,25 @@ def _lost(lead: Voice, second: Voice, open_length: float) -> str:
     return "over" if under < -(LOST if drone else OVERRUN) else ""
 
 
+def _outside(scene: Scene) -> Iterator[Finding]:
+    """Notes that the instrument does not have."""
+    instrument = scene.draft.rig.instrument
+    for out in scene.draft.left_out:
+        event, below = out.event, out.pitches[0] < instrument.strings[0].midi
+        facts = {
+            "how": "chord" if len(out.pitches) < len(event.heads) else "note",
+            "pitch": " and ".join(map(pitch_name, out.pitches)),
+            "side": "below" if below else "above",
+            "instrument": instrument.name,
+        }
+        numbers = {"pitches": float(len(out.pitches))}
+        bar = scene.draft.measure_of(event.id)
+        yield Finding(Code.OUTSIDE, Severity.HIGH, (event.id,), bar, numbers, facts)
+
+
 def _unplayable(scene: Scene) -> Iterator[Finding]:
     """Chords that no bow can play as they stand, with an easier voicing."""
-    instrument, event = scene.draft.rig.instrument, scene.draft.part.event
+    instrument, event = scene.draft.rig.instrument, scene.draft.played.event
     for i in scene.draft.curtailed:
         note = scene.notes[i]
         pitches = [head.midi for head in event[note.id].heads]

@@ -54,8 +54,9 @@ def _figure(segment: Segment, start: float) -> tuple[object, ...]:
 def seams_of(part: Part, segments: Sequence[Segment]) -> list[Seam]:
     """Return the seams of a part's repeats, those that some of its strokes have whole."""
     found = []
-    bowed = [event for event in part.events if not event.plucked]
-    from_start, to_end = segments[0].notes[0].event is bowed[0], segments[-1].notes[-1].event is bowed[-1]
+    bowed = [event for event in part.events if event.bowed]
+    from_start = segments[0].notes[0].event.id == bowed[0].id
+    to_end = segments[-1].notes[-1].event.id == bowed[-1].id
     for repeat in part.repeats:
         inside = [k for k, s in enumerate(segments) if repeat.start <= s.notes[0].event.onset < repeat.end]
         begins = inside and (from_start or inside[0] > 0)

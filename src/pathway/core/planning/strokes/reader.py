@@ -42,6 +42,7 @@ def group_into_strokes(part: Part, divides: Mapping[str, Break] | None = None) -
     for i, event in enumerate(part.events):
         if event.plucked:
             until, last_end = -1, -1.0
+        if not event.bowed:
             continue
         inside = i <= until
         follows = abs(event.place - last_end) < SAME_PLACE
@@ -139,6 +140,8 @@ class Known:
             return None
         segment, after = found
         if after != (following[0].id if following else None):
+            return None
+        if any(note.event is not event for note, event in zip(segment.notes, group, strict=True)):
             return None
         rest = 0.0 if free_since is None else max(0.0, segment.begin - free_since)
         return segment if rest == segment.rest_before else None

@@ -12,15 +12,15 @@ from typing import TypeAlias
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.music import Event, Head, Part, pitch_name
+from pathway.core.music import Head, pitch_name
 from pathway.core.physics.string import SoundingString
+from pathway.core.planning.strokes.compass import ARTIFICIAL, HIGHEST
 from pathway.core.planning.strokes.segments import Note, Segment
 from pathway.core.planning.strokes.string_loop import cheapest_hand
 from pathway.core.rig.instrument import Instrument, Rig
 from pathway.core.technique.double_stops import Leading
 from pathway.errors import PlanError, ScoreError
 
-HIGHEST = 31  # semitones above an open string
 FIRST = 2  # first position: a tone above the open string [semitones]
 FRAME = 5  # a hand position spans a fourth [semitones]
 POSITIONS = np.arange(1, HIGHEST - 2)
@@ -40,7 +40,6 @@ OPEN_SINGING, SINGING_FROM = 0.2, 0.5  # an open string in a long note; from thi
 PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
 TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
 ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
-ARTIFICIAL = 24  # a touched fourth sounds so much above the stopped note [semitones]
 LIFTING = 0.06  # silence in which a bow comes off the string and back [s]
 LONG_GAP = 0.15  # silence in which the hand travels freely [s]
 
@@ -93,18 +92,16 @@ def rolls(rig: Rig, source: int, target: int, *, slurred: bool, silence: float) 
 
 
 def choose_strings(
-    part: Part, segments: Sequence[Segment], instrument: Instrument, locked: Mapping[str, int] | None = None
+    segments: Sequence[Segment], instrument: Instrument, locked: Mapping[str, int] | None = None
 ) -> list[Placement]:
     """Return the placement of every note of every segment, in order; strings locked by note are kept.
 
     Raises:
-        ScoreError: a note lies outside the instrument; names the first one.
         PlanError: the locked strings cannot hold their notes.
     """
     notes = [note for segment in segments for note in segment.notes]
     if not notes:
         return []
-    _check_range(part, [note.event for note in notes], instrument)
     hand = _Hand(instrument)
     cross = _crossing_costs(len(instrument.strings))
     inside = [j > 0 for segment in segments for j in range(len(segment.notes))]
@@ -149,20 +146,6 @@ def _with_wishes(costs: FloatArray, note: Note, instrument: Instrument, sings: b
     if opens:
         wishes[[i for i, string in enumerate(instrument.strings) if string.midi == note.event.top.midi]] += OPEN_SINGING
     return costs + wishes
-
-
-def _check_range(part: Part, events: Sequence[Event], instrument: Instrument) -> None:
-    lowest = instrument.strings[0].midi
-    highest = instrument.strings[-1].midi + HIGHEST
-    for event in events:
-        for head in event.heads:
-            if not lowest <= head.midi <= highest + ARTIFICIAL * head.harmonic:
-                side = "below the lowest" if head.midi < lowest else "above the highest"
-                raise ScoreError(
-                    f"{pitch_name(head.midi)} is {side} note of the {instrument.name}",
-                    place=part.place(event),
-                    advice="Choose another part or another instrument, or correct the note in the score.",
-                )
 
 
 def _crossing_costs(count: int) -> FloatArray:
