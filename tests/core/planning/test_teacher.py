@@ -152,7 +152,7 @@ def test_martele_too_fast_for_catching_is_said_and_softened() -> None:
 def test_a_viol_dance_pushes_on_strong_beats_and_stays_on_the_string() -> None:
     """The strong bow of an underhand hold goes to the frog; its words are push and pull."""
     rig = preset("treble-viol")
-    plan = plan_part(part_of(" | ".join(["a4:4 e4 d5"] * 6), meter="3/4"), rig, Settings(style=Style.EARLY))
+    plan = plan_part(part_of(" | ".join(["a4:4 b4 d5"] * 6), meter="3/4"), rig, Settings(style=Style.EARLY))
     firsts = [plan.strokes[3 * bar].direction for bar in range(6)]
     assert firsts == [Direction.UP] * 6
     assert (rig.word(Direction.UP), rig.word(Direction.DOWN)) == ("push", "pull")

@@ -194,6 +194,9 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
         "over": "the {voice} voice comes {under_db:size} dB over the one that should lead. Let it lead, or lean away.",
     },
     "chord-out-of-reach": "{chord} {unplayable}. {voicing}",
+    "far-up": "this note lies {above:.0f} semitones up the {from} string, and the {to} string has it under the hand.",
+    "jump": "the bow has {time_s:ms} ms to leave {from} and be on {to}; no string stays under it. Leave a gap, or "
+    "take it slower.",
     "outside": {
         "note": "{pitch} lies {side} the {instrument}; it is left out and the bow passes it by. {elsewhere}",
         "chord": "{pitch} of this chord lies {side} the {instrument} and is left out. {elsewhere}",

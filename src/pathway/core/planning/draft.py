@@ -75,9 +75,7 @@ class Draft:
         segments = segments_of(
             played, clock_of(part, self.settings), self.asks, shapes, Known.of(self.written, self.shapes)
         )
-        placements = [placed for stroke in self.written for placed in stroke.placements]
-        if moved or _strings_in(shapes) != _strings_in(self.shapes):
-            placements = choose_strings(segments, rig.instrument, _strings_in(shapes))
+        placements = choose_strings(segments, rig.instrument, _strings_in(shapes))
         written = on_strings(segments, placements, shapes)
         same = Carried.between(self.written, written)
         begin, end = self.heads[same.before], self.heads[same.then - same.after]

@@ -233,6 +233,8 @@ class Code(StrEnum):
     VOICE_LOST = "voice-lost"
     CHORD_OUT_OF_REACH = "chord-out-of-reach"
     OUTSIDE = "outside"
+    FAR_UP = "far-up"
+    JUMP = "jump"
     CONTRAST_THIN = "contrast-thin"
 
 

@@ -9,6 +9,8 @@ from pathway.core.rig.bow import Bow, Direction, Hold
 from pathway.errors import RigError
 
 _NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
+HAND_SPAN = 0.109  # from first to fourth finger, our estimate [m]
+FOUR_FINGERS, WITH_THUMB, THUMB_FROM = 5, 7, 12  # [semitones]
 
 
 def open_pitch(midi: int) -> str:
@@ -78,6 +80,16 @@ class Instrument:
     def loss_resistance(self) -> float:
         """Return R = ρ Z_g [kg/s]."""
         return self.loss * self.impedance_mean
+
+    def frame(self, position: int) -> int:
+        """Return the semitones from first to last finger, with the first so many above the open string.
+
+        Four fingers span a fourth where the hand is wide enough for it, with the thumb on the string a fifth.
+        """
+        most = WITH_THUMB if self.held_down and position >= THUMB_FROM else FOUR_FINGERS
+        first, reach = 2 ** (-position / 12), HAND_SPAN / self.length
+        spanned = -12 * math.log2(first - reach) - position if first > reach else most
+        return min(most, math.floor(spanned))
 
     @property
     def angle_step(self) -> float:

@@ -168,6 +168,11 @@ CASES = {
         Score("[mf] d4+b4:2 d4+b4"),
     ),
     "chord-out-of-reach": (Score("[mf] g3+a3+e4:2 d4"), Score("[mf] g3+d4+b4:2 d4")),
+    "far-up": (
+        Score("[mf] a4:4 b4 c5 d5 | b4:4 f5 d5 b4", locks=(Lock("n7", string=1),)),
+        Score("[mf] a4:4 b4 c5 d5 | b4:4 f5 d5 b4"),
+    ),
+    "jump": (Score("[mf] " + "g3+d4:16 a4+e5 " * 8, 90), Score("[mf] " + "g3+d4:16 d4+a4 " * 8, 90)),
     "outside": (Score("[mf] g3:4 f3 g3 d4"), Score("[mf] g3:4 g3 g3 d4")),
     "airy": (Score(QUARTERS, locks=(Lock("n2", force=0.05),)), Score(QUARTERS)),
     "pressed": (Score(QUARTERS, locks=(Lock("n2", force=9.0),)), Score(QUARTERS)),

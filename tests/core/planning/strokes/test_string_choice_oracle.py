@@ -9,12 +9,13 @@ from pathway.core.planning.strokes.string_loop import cheapest_hand
 
 
 def _cost(
-    costs: np.ndarray, cross: np.ndarray, inside: np.ndarray, ease: np.ndarray, shifts: np.ndarray,
+    costs: np.ndarray, cross: np.ndarray, inside: np.ndarray, ease: np.ndarray, shifts: tuple[float, float],
     strings: tuple[int, ...], positions: tuple[int, ...],
 ) -> float:  # fmt: skip
     total = costs[0, strings[0], positions[0]]
     for k in range(1, len(costs)):
-        total += ease[k] * shifts[positions[k - 1], positions[k]]
+        way = abs(positions[k] - positions[k - 1])
+        total += ease[k] * (shifts[0] + shifts[1] * way) if way else 0.0
         total += cross[inside[k], strings[k - 1], strings[k]] + costs[k, strings[k], positions[k]]
     return float(total)
 
@@ -25,9 +26,9 @@ def test_the_loop_finds_what_trying_everything_finds(seed: int) -> None:
     chance = np.random.default_rng(seed)
     costs = chance.random((4, 3, 3)) * 2
     costs[chance.random(costs.shape) < 0.2] = np.inf
-    cross, shifts = chance.random((2, 3, 3)), chance.random((3, 3))
+    cross, shifts = chance.random((2, 3, 3)), (float(chance.random()), float(chance.random()))
     inside, ease = chance.integers(0, 2, 4), chance.random(4) + 0.5
-    found = cheapest_hand(costs, cross, inside, ease, shifts)
+    found = cheapest_hand(costs, cross, inside, ease, *shifts)
     ways = itertools.product(itertools.product(range(3), repeat=4), itertools.product(range(3), repeat=4))
     best = min(_cost(costs, cross, inside, ease, shifts, *way) for way in ways)
     if found is None:
@@ -42,4 +43,4 @@ def test_no_way_is_said() -> None:
     costs = np.zeros((3, 2, 2))
     costs[1] = np.inf
     nothing = np.zeros((2, 2, 2))
-    assert cheapest_hand(costs, nothing, np.zeros(3, dtype=np.int64), np.ones(3), np.zeros((2, 2))) is None
+    assert cheapest_hand(costs, nothing, np.zeros(3, dtype=np.int64), np.ones(3), 0.0, 0.0) is None

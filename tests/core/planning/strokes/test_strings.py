@@ -5,7 +5,8 @@ from dataclasses import replace
 import pytest
 
 from pathway.core.physics.string import SoundingString, force_window
-from pathway.core.planning.strokes.strings import Placement, choose_strings
+from pathway.core.planning.strokes.placement import Placement
+from pathway.core.planning.strokes.strings import choose_strings
 from pathway.core.rig import preset
 from pathway.formats.score import ScoreFile
 from tests.helpers import document, part_of, segments

@@ -14,8 +14,8 @@ from pathway.core.planning.notes.from_path import strokes_and_notes
 from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path.refine import ROUGH, refine
 from pathway.core.planning.plan import Finding, Plan
+from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import Note
-from pathway.core.planning.strokes.strings import Placement
 from pathway.core.planning.strokes.stroke import Stroke, divided
 from pathway.core.planning.wishes import Lock
 from pathway.core.technique.double_stops import Leading

@@ -96,6 +96,8 @@ CATALOGUE: Mapping[Code, Row] = {
     Code.ANGLE_CARRIED: Row(_BOWING, (), why_no_help="the hand turns the stick"),
     Code.VOICE_LOST: Row(_TONE, (LEAD,), why_no_help="two strings have one place; only another lead moves it"),
     Code.CHORD_OUT_OF_REACH: Row(_BOWING, (), why_no_help="another voicing is the player's to write"),
+    Code.FAR_UP: Row(_BOWING, (STRING,), why_no_help="it lies there for its string; only another one is lower"),
+    Code.JUMP: Row(_BOWING, (GAP, TEMPO)),
     Code.OUTSIDE: Row(_MUSIC, (Maker.OCTAVE, Maker.TUNING), whole_piece=True),
     Code.CONTRAST_THIN: Row(_MUSIC, (), whole_piece=True, why_no_help="the characters are set in Music"),
 }

@@ -2,15 +2,19 @@
 
 import math
 from collections.abc import Iterator, Sequence
+from itertools import pairwise
 
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.notes.tone import tone_class
-from pathway.core.planning.plan import Code, Crossing, Finding, Severity, Tone, Voice
+from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, Tone, Voice
+from pathway.core.planning.strokes.hand import FIRST
 from pathway.core.technique.double_stops import LOST, OVERRUN
 from pathway.core.technique.voicings import trouble_with
 
+FAR_UP = 11  # semitones up a string that are more than a seventh
+JUMP_TIME = 0.12  # that the bow needs to leave two strings and be on two others [s], our estimate
 HARD_IN_A_ROW = 3  # crossings on the hard way round, one after the other, that are worth a word
 
 
@@ -23,6 +27,8 @@ def string_findings(scene: Scene) -> Iterator[Finding]:
     yield from _skips(scene, full)
     yield from _carried(scene)
     yield from _voices(scene)
+    yield from _far_up(scene)
+    yield from _jumps(scene)
     yield from _unplayable(scene)
     yield from _outside(scene)
 
@@ -73,9 +79,12 @@ def _skips(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
 
 
 def _carried(scene: Scene) -> Iterator[Finding]:
-    """The crossing after which the old direction of the stick would lead furthest off; one for a piece."""
+    """The leap after which the old direction of the stick would lead furthest off; one for a piece.
+
+    To the neighbouring string every player turns it by habit.
+    """
     worst: tuple[float, Crossing] | None = None
-    for crossing in (crossing for crossing in scene.crossings if crossing.drift):
+    for crossing in (crossing for crossing in scene.crossings if crossing.drift and crossing.skips):
         note = scene.note[crossing.to_note]
         step = note.contact * math.expm1(scene.lane_step(note))
         lanes = abs(crossing.drift) / step
@@ -108,6 +117,39 @@ def _lost(lead: Voice, second: Voice, open_length: float) -> str:
         return "under"
     drone = second.vibrating >= open_length and second.loops == 1  # an open string is expected to ring
     return "over" if under < -(LOST if drone else OVERRUN) else ""
+
+
+def _far_up(scene: Scene) -> Iterator[Finding]:
+    """Notes high up a string that no one asked for, while the hand before them has the pitch on the next string."""
+    instrument = scene.draft.rig.instrument
+    asked = {note.event.id: note for stroke in scene.draft.strokes for note in stroke.notes}
+    for before, note in pairwise(scene.notes):
+        voice, written = note.lead, asked[note.id]
+        above = voice.midi - instrument.strings[voice.string].midi
+        wished = written.ask.string is not None or written.event.top.string is not None
+        if len(note.voices) > 1 or above <= FAR_UP or voice.string + 1 == len(instrument.strings) or wished:
+            continue
+        there, hand = voice.midi - instrument.strings[voice.string + 1].midi, before.position or FIRST
+        if there == 0 or hand - 1 <= there <= hand + instrument.frame(hand):
+            facts = {"from": scene.letter(voice.string), "to": scene.letter(voice.string + 1)}
+            yield Finding(Code.FAR_UP, Severity.LOW, (note.id,), note.measure, {"above": float(above)}, facts)
+
+
+def _jumps(scene: Scene) -> Iterator[Finding]:
+    """Double stops after which the bow has no time for two other strings."""
+    for crossing in scene.crossings:
+        before, after = scene.note[crossing.from_note], scene.note[crossing.to_note]
+        if min(len(before.voices), len(after.voices)) < 2 or before.chord or after.chord:
+            continue
+        if crossing.time < JUMP_TIME:
+            numbers = {"time_s": crossing.time, "rate": 1 / crossing.time, "most": 1 / JUMP_TIME}
+            facts = {"from": _pair(scene, before), "to": _pair(scene, after)}
+            ids = (before.id, after.id)
+            yield Finding(Code.JUMP, Severity.MEDIUM, ids, _bar(scene, crossing), numbers, facts)
+
+
+def _pair(scene: Scene, note: NotePlan) -> str:
+    return " and ".join(scene.letter(string) for string in sorted(voice.string for voice in note.voices))
 
 
 def _outside(scene: Scene) -> Iterator[Finding]:

@@ -15,7 +15,7 @@ from pathway.core.physics.geometry import (
 )
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.plan import Crossing, Known, NotePlan, StrokePlan
-from pathway.core.planning.strokes.strings import rolls
+from pathway.core.planning.strokes.placement import rolls
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig
 

@@ -11,7 +11,7 @@ from pathway.core.planning.notes.sharing import hair_of
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Known, NotePlan, StrokePlan
 from pathway.core.planning.strokes.fitting import TURNING_ROOM
-from pathway.core.planning.strokes.strings import nearest_strings
+from pathway.core.planning.strokes.placement import nearest_strings
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction

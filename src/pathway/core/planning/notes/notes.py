@@ -17,8 +17,8 @@ from pathway.core.planning.notes.strings_together import Sounded, sounded
 from pathway.core.planning.notes.tone import Voices, tone_class, tone_of
 from pathway.core.planning.path.problem import Path
 from pathway.core.planning.plan import NotePlan, Onset, Tone
+from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import Note
-from pathway.core.planning.strokes.strings import Placement
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.instrument import frequency

@@ -18,7 +18,7 @@ from pathway.core.physics.string import (
 )
 from pathway.core.planning.notes.tone import ToneOfVoices, Voices, force_by_hand, plain_shares, wanted_place
 from pathway.core.planning.plan import Voice
-from pathway.core.planning.strokes.strings import Placement
+from pathway.core.planning.strokes.placement import Placement
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.double_stops import (
     BEYOND_COMFORT,

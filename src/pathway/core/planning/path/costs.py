@@ -11,9 +11,9 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_way
 from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.strokes.placement import nearest_strings, rolls
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.strokes.speeds import speeds_of
-from pathway.core.planning.strokes.strings import nearest_strings, rolls
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.strokes.zones import zones_of
 from pathway.core.planning.wishes import Link, Lock

@@ -1,5 +1,5 @@
 from pathway.core.arrays import FloatArray, IntArray
 
 def cheapest_hand(
-    costs: FloatArray, cross: FloatArray, inside: IntArray, ease: FloatArray, shifts: FloatArray
+    costs: FloatArray, cross: FloatArray, inside: IntArray, ease: FloatArray, shift: float, semitone: float
 ) -> IntArray | None: ...

@@ -7,16 +7,17 @@ from libc.math cimport INFINITY
 
 def cheapest_hand(
     const double[:, :, ::1] costs, const double[:, :, ::1] cross, const long long[::1] inside,
-    const double[::1] ease, const double[:, ::1] shifts,
+    const double[::1] ease, double shift, double semitone,
 ):
     """Return string and position of every note on the cheapest way, shape (2, N); None if there is no way.
 
     Args:
         costs: of N notes, by string and position.
-        cross: from string to string, outside a slur and inside one.
-        inside: 1 for notes inside a slur.
+        cross: from string to string, of each kind of joint.
+        inside: the kind of joint before every note.
         ease: factor on the shift before each note.
-        shifts: from position to position.
+        shift: what it costs to leave a position.
+        semitone: and what each semitone of the way does.
     """
     cdef Py_ssize_t count = costs.shape[0], strings = costs.shape[1], positions = costs.shape[2], k, s, t, p, q
     cdef double cost, least
@@ -29,13 +30,21 @@ def cheapest_hand(
     best_room[...] = costs[0]
     for k in range(1, count):
         for s in range(strings):
+            least, q = INFINITY, 0  # cheapest from below, then from above
             for p in range(positions):
-                least = INFINITY
-                for q in range(positions):
-                    cost = best[s, q] + ease[k] * shifts[q, p]
-                    if cost < least:
-                        least, position[k, s, p] = cost, q
-                moved[s, p] = least
+                least += ease[k] * semitone
+                moved[s, p], position[k, s, p] = least + ease[k] * shift, q
+                if best[s, p] < least:
+                    least, q = best[s, p], p
+            least, q = INFINITY, 0
+            for p in range(positions - 1, -1, -1):
+                least += ease[k] * semitone
+                if least + ease[k] * shift < moved[s, p]:
+                    moved[s, p], position[k, s, p] = least + ease[k] * shift, q
+                if best[s, p] <= moved[s, p]:
+                    moved[s, p], position[k, s, p] = best[s, p], p
+                if best[s, p] < least:
+                    least, q = best[s, p], p
         for t in range(strings):
             for p in range(positions):
                 least = INFINITY

@@ -8,8 +8,8 @@ import numpy as np
 
 from pathway.core.arrays import IntArray
 from pathway.core.music import Part
+from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, strength_at
-from pathway.core.planning.strokes.strings import Placement
 from pathway.core.planning.wishes import Lock
 
 

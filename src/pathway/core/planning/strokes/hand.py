@@ -1,0 +1,130 @@
+"""How the left hand holds notes: on which strings in which position, and what that costs."""
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import TypeAlias
+
+import numpy as np
+
+from pathway.core.arrays import FloatArray
+from pathway.core.music import Head, pitch_name
+from pathway.core.physics.string import SoundingString
+from pathway.core.planning.strokes.compass import ARTIFICIAL, HIGHEST
+from pathway.core.planning.strokes.placement import Placement
+from pathway.core.planning.strokes.string_weights import HEIGHT, LEFT_OUT, REACH, THICK, THICK_FROM, UNREACHED
+from pathway.core.rig.instrument import Instrument
+from pathway.errors import ScoreError
+
+FIRST = 2  # first position: a tone above the open string [semitones]
+BACK_FROM = 3  # in a frame as wide as this the first finger reaches back a semitone
+POSITIONS = np.arange(1, HIGHEST - 2)
+PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
+TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
+ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
+
+_Key: TypeAlias = tuple[tuple[int, int | None, bool], ...]
+
+
+@lru_cache(maxsize=8)
+def hand_of(instrument: Instrument) -> "Hand":
+    """Return the hand on an instrument, with all that it has learnt."""
+    return Hand(instrument)
+
+
+class Hand:
+    """Remembers what each group of heads costs and how it lies, on one instrument."""
+
+    def __init__(self, instrument: Instrument) -> None:
+        self.instrument = instrument
+        self.open = {string.midi for string in instrument.strings}
+        self.frames = np.array([instrument.frame(int(position)) for position in POSITIONS])
+        self.back = np.where(self.frames >= BACK_FROM, 1, 0)  # semitones that the first finger reaches back
+        self._costs: dict[_Key, FloatArray] = {}
+        self._placed: dict[tuple[_Key, int, int], Placement] = {}
+        self._sounding: dict[tuple[int, int, int], SoundingString] = {}
+
+    def costs(self, heads: Sequence[Head]) -> FloatArray:
+        """Return the cost by string of the top head and position, shape (strings, P); inf where it cannot be."""
+        key = _key(heads)
+        if key not in self._costs:
+            costs = np.stack([self._costs_on(heads, top) for top in range(len(self.instrument.strings))])
+            self._costs[key] = costs
+        return self._costs[key]
+
+    def _costs_on(self, heads: Sequence[Head], top: int) -> FloatArray:
+        placed = self._try(heads, top)
+        if placed is None:
+            return np.full(len(POSITIONS), np.inf)
+        left_out, touched = placed
+        semitones = [above for above, _ in touched]
+        fits = np.ones(len(POSITIONS))
+        for above in (s for s in semitones if s):
+            fits += HEIGHT * np.maximum(0, POSITIONS - FIRST) / len(semitones)
+            fits += UNREACHED * ((above - self.frames > POSITIONS) | (above + self.back < POSITIONS))
+        last = len(self.instrument.strings) - 1
+        thick = sum(max(0, s - THICK_FROM) for i, s in enumerate(semitones) if top - i < last)
+        cost: FloatArray = fits - 1 + THICK * thick + REACH * sum(semitones) + LEFT_OUT * left_out
+        return cost
+
+    def place(self, heads: Sequence[Head], top: int, position: int) -> Placement:
+        """Return the placement with the top head on a string that can hold it, in a position of the hand."""
+        key = (_key(heads), top, position)
+        if key not in self._placed:
+            self._placed[key] = self._lay(heads, top, position)
+        return self._placed[key]
+
+    def _lay(self, heads: Sequence[Head], top: int, position: int) -> Placement:
+        placed = self._try(heads, top)
+        if placed is None:
+            raise ScoreError(f"{pitch_name(heads[0].midi)} does not lie on string {top + 1}")
+        touched = placed[1]
+        strings = tuple(top - i for i in range(len(touched)))
+        sounding = tuple(self._string(i, *touch) for i, touch in zip(strings, touched, strict=True))
+        pitches = tuple(head.midi for head in _from_top(heads)[: len(strings)])
+        stopped = any(string.stopped for string in sounding)
+        return Placement(pitches, strings, sounding, position if stopped else 0)
+
+    def _string(self, string: int, semitones: int, loops: int) -> SoundingString:
+        key = (string, semitones, loops)
+        if key not in self._sounding:
+            self._sounding[key] = SoundingString.of(self.instrument, *key)
+        return self._sounding[key]
+
+    def _try(self, heads: Sequence[Head], top: int) -> tuple[int, list[tuple[int, int]]] | None:
+        """Lay the heads on neighbouring strings downward; return how many are left out, and semitones and loops."""
+        found: list[tuple[int, int]] = []
+        for i, head in enumerate(_from_top(heads)):
+            string = top - i
+            printed = None if head.string is None else len(self.instrument.strings) - head.string
+            if string < 0 or (printed is not None and printed != string):
+                break
+            touch = _touch(head, self.instrument.strings[string].midi)
+            if not 0 <= touch[0] <= HIGHEST:
+                break
+            found.append(touch)
+        return (len(heads) - len(found), found) if found else None
+
+
+def _touch(head: Head, open_midi: int) -> tuple[int, int]:
+    """Return how far above the open string a head is stopped, and in how many loops the string sounds.
+
+    A harmonic may be written as it sounds, or where it is touched; else it is an artificial one.
+    """
+    above = head.midi - open_midi
+    if not head.harmonic:
+        return above, 1
+    for partial in PARTIALS:
+        if abs(12 * math.log2(partial) - above) < IN_TUNE:
+            return 0, partial
+    if above in TOUCHED:
+        return 0, TOUCHED[above]
+    return (above - ARTIFICIAL, ARTIFICIAL_LOOPS) if above >= ARTIFICIAL else (above, 1)
+
+
+def _key(heads: Sequence[Head]) -> _Key:
+    return tuple((head.midi, head.string, head.harmonic) for head in heads)
+
+
+def _from_top(heads: Sequence[Head]) -> list[Head]:
+    return sorted(heads, key=lambda head: -head.midi)
