@@ -49,6 +49,7 @@ class Desk:
         self.pieces, self.notebook, self.rigs = pieces, notebook, rigs
         self._systems: Kept[tuple[System, ...]] = Kept(OPEN_PIECES)
         self._plans: Kept[Plan] = Kept(3 * OPEN_PIECES)
+        self._anew: Kept[Plan] = Kept(OPEN_PIECES)
         self._helps = Helps()
         self._open: dict[int, OpenPiece] = {}
         self._lock = threading.Lock()
@@ -194,6 +195,30 @@ class Desk:
         settings = replace(now.plan.draft.settings, tempo_bpm=_checked_tempo(tempo_bpm))
         return replace(now, plan=plan_part(now.plan.part, now.plan.rig, settings, now.piece.revision.locks))
 
+    def anew(self, key: int) -> Plan:
+        """Return a piece planned anew with all that the player wishes, without keeping it.
+
+        Edits keep the bows they find as they are where they can, so that many of them leave a path that is not the
+        best any more.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        now = self.open(key)
+        plan, locks = now.plan, now.piece.revision.locks
+        return self._anew.get_or_make(
+            _state(now.piece), lambda: plan_part(plan.part, plan.rig, plan.draft.settings, locks)
+        )
+
+    def take_anew(self, key: int, version: int) -> Edited:
+        """Make the plan the one that is planned anew.
+
+        Raises:
+            NotFound, Conflict: as for change.
+        """
+        now, plan = self.open(key), self.anew(key)
+        return self._save(now, version, _revision("The rest planned anew", plan, now.piece.revision.locks), plan)
+
     def choose(self, key: int, version: int, label: str, settings: Settings) -> Edited:
         """Plan a piece with other choices for the whole: its passages, its changes of tempo.
 
@@ -223,6 +248,7 @@ class Desk:
             self._open.clear()
         self._systems.clear()
         self._plans.clear()
+        self._anew.clear()
         self._helps.forget()
 
     def rig_changed(self, rig_key: str) -> None:

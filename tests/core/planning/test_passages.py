@@ -24,7 +24,8 @@ def test_a_passage_changes_its_own_notes_only() -> None:
     assert [s.kind for s in plan.strokes] == ["detache"] * 4 + ["porte"] * 4 + ["detache"] * 8
     assert [n.target_db for n in plan.notes[3:9]] == [0.0, *[-6.0] * 4, 0.0]
     assert plan.notes[5].tilt > plain.notes[5].tilt
-    assert plan.notes[5].lead.place < plain.notes[5].lead.place + 0.012 * 6
+    place, before = plan.notes[5].lead.place, plain.notes[5].lead.place
+    assert place == pytest.approx(before + 0.012 * 6 - 0.12, abs=0.005)  # softer lies higher in its window, soft lower
 
 
 def test_colour_leads_from_one_to_another() -> None:

@@ -7,6 +7,8 @@ import pytest
 
 from pathway.core.arrays import FloatArray, Floats
 from pathway.core.physics.string import CLOSEST, SoundingString, force_window
+from pathway.core.planning import replan
+from pathway.core.planning.advice.fixes import fixes_for
 from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
@@ -130,9 +132,14 @@ def test_a_held_open_string_is_a_drone_in_every_note() -> None:
 
 
 def test_a_lost_voice_is_said_and_the_other_lead_offered() -> None:
-    """A soft slow double stop high above an open string: the finding names the voice, its help changes the lead."""
-    plan = plan_of("[ff] (g3+e5:1 | g3+e5:1)", tempo=48)
+    """The finding names the voice under a ninth on the viola; let to lead, it is not lost, nor is the other."""
+    plan = plan_of("[f] g3+a4:2 g3+a4", "viola", tempo=60)
     found = [finding for finding in plan.findings if finding.code == "voice-lost"]
     assert found
     assert "voice" in found[0].text()
     assert found[0].numbers["under_db"] != 0
+    (help_,) = [fix for fix in fixes_for(plan, found[0]) if fix.way == "lead"]
+    assert [lock.lead for lock in help_.locks] == [Leading.BOTTOM]
+    left = [finding for finding in replan(plan, help_.locks).findings if finding.code == "voice-lost"]
+    assert "n1" in found[0].notes
+    assert "n1" not in {note for finding in left for note in finding.notes}

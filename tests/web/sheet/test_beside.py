@@ -37,7 +37,7 @@ def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
     """Kept, changed, compared in figures, taken back, let go."""
     key = 3
     kept = demo.post(f"/pieces/{key}/variants", data={"name": "Quiet"}, headers=HTMX).text
-    number = re.search(r'data-compare="(\d+)"', kept)
+    number = re.search(r'data-compare="variants/(\d+)"', kept)
     assert number is not None
     first = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
     _edit(demo, key, first.strokes[3].id, "end", "33")
@@ -55,6 +55,24 @@ def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
     assert 'value="Quiet end"' in named
     assert "Quiet" not in demo.post(f"/pieces/{key}/variants/{number[1]}/forget", headers=HTMX).text
     assert demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).status_code == 404
+
+
+def test_the_rest_is_planned_anew_with_every_wish_kept(demo: TestClient) -> None:
+    """Bows turned one by one: planned anew is shown first, then taken; what was set stays, and it can be undone."""
+    key = 3
+    first = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
+    for stroke in first.strokes[2:40:4]:
+        _edit(demo, key, stroke.id, "direction", "down" if stroke.direction == "up" else "up")
+    turned = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
+    beside = demo.get(f"/pieces/{key}/anew/compare", headers=HTMX).text
+    assert 'data-take="anew"' in beside
+    assert read_plan_document(demo.get(f"/pieces/{key}/plan.json").content) == turned
+    taken = demo.post(f"/pieces/{key}/anew/take", data={"version": version_of(demo, key)}, headers=HTMX)
+    assert taken.status_code == 200
+    anew = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
+    assert anew.settings == turned.settings
+    demo.post(f"/pieces/{key}/history/undo", data={"version": version_of(demo, key)}, headers=HTMX)
+    assert read_plan_document(demo.get(f"/pieces/{key}/plan.json").content) == turned
 
 
 def test_a_finding_is_laid_aside_and_brought_back(demo: TestClient) -> None:

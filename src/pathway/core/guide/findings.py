@@ -148,6 +148,12 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "Start it firmly, a little nearer the fingerboard.",
     "join-heard": "the change after this bow is the most audible one: the tone dips for {dip_s:ms} ms. Slow the last "
     "{dip_s:2cm} to six tenths, take a quarter of the weight off, and near the frog tilt 10° more.",
+    "mixed-run": "this run of long and short changes its way: {hooked:.0f} of {pairs:.0f} short notes hooked, "
+    "{apart:.0f} with a bow of their own. It is easier, and more even, when it keeps one.",
+    "returns-differ": "this returns from bar {as_bar}, and {strokes:.0f} of its bows go the other way here. Bow it as "
+    "it was, unless you mean it to differ.",
+    "keep-back-short": "you asked for {asked_m:length} of hair to be left here; {short_m:length} of it are used. "
+    "Divide the stroke, bow less before it, or turn one bow.",
     "wood-contact": "the stick comes down on the string at this weight and tilt. Flatten the bow, or give more hair.",
     "hair-too-wide": "even {hair_m:mm} mm of hair are wide for {string_m:length} of string: the tone loses its edge. "
     "Tilt as far as you can.",

@@ -1,7 +1,5 @@
 """Why a stroke is as it is, in a line for each reason."""
 
-from collections.abc import Mapping
-
 from pathway.core.guide.speech import PLAIN, Speech
 
 _LINES = {
@@ -13,11 +11,15 @@ _LINES = {
     "first beat": "first beat: {bow}",
     "strong beat": "strong beat: {bow}",
     "upbeat": "leads into the next bar: {bow}",
+    "weak entry": "comes in on a weak beat: {bow}",
+    "as before": "this phrase returns: {bow} as before",
+    "run kept": "a run of long and short keeps one way",
     "grows": "grows: {bow}",
     "fades": "fades: {bow}",
     "against the beat": "against the beat, to keep the bows around it even",
     "easy way": "crosses the easy way round",
     "hook": "hooked: a turn here would have to give back too much hair",
+    "hooked pair": "hooked: the short note goes with the long one",
     "retake in a rest": "comes back {length} in the rest",
     "retake": "comes back {length} in time taken from the note before",
     "hair set": "its hair is as you set it",
@@ -40,6 +42,3 @@ def reason_text(code: str, bow: str, way: float, say: Speech = PLAIN) -> str:
         say: how the player is told lengths.
     """
     return _LINES[code].format(bow=bow, length=say.length(way))
-
-
-CODES: Mapping[str, str] = _LINES

@@ -11,7 +11,7 @@ from pathway.core.arrays import BoolArray, IntArray
 from pathway.core.guide.notices import contradiction_notice
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
-from pathway.core.planning.path.company import Seam, seams_of, twins_of
+from pathway.core.planning.path.company import Company
 from pathway.core.planning.path.costs import problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
 from pathway.core.planning.strokes.asks import Ask, asks_of
@@ -208,14 +208,9 @@ class Draft:
         return [i for i, (event, one) in pairs if len(one.pitches) != len(event.heads)]
 
     @cached_property
-    def twins(self) -> list[list[int]]:
-        """Return the strokes that should be bowed alike."""
-        return twins_of(self.strokes)
-
-    @cached_property
-    def seams(self) -> list[Seam]:
-        """Return where repeats go back."""
-        return seams_of(self.played, self.strokes)
+    def company(self) -> Company:
+        """Return which strokes look to each other."""
+        return Company.of(self.played, self.strokes)
 
     def problem_with(self, locks: Mapping[str, Lock]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""

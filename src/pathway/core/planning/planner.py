@@ -2,7 +2,6 @@
 
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import replace
 
 import numpy as np
 
@@ -13,12 +12,10 @@ from pathway.core.planning.findings import find
 from pathway.core.planning.notes.crossings import crossings_of
 from pathway.core.planning.notes.from_path import strokes_and_notes
 from pathway.core.planning.notes.totals import total_up
-from pathway.core.planning.path.company import company_costs, with_company
-from pathway.core.planning.path.costs import with_inertia
 from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import ROUGH, refine
-from pathway.core.planning.path.search import find_path, find_path_around
+from pathway.core.planning.path.search import best_path, path_around
 from pathway.core.planning.plan import Known, NotePlan, Plan
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.validate import problems_of
@@ -49,7 +46,7 @@ def plan_part(
     problem = _problem(draft, kept)
     if path is None or len(path.links) != len(problem):
         with _naming(draft):
-            path = best_path(draft, problem)
+            path = best_path(problem, draft.company)
     return _checked(draft, problem, path, kept)
 
 
@@ -64,9 +61,8 @@ def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
     draft, carried = plan.draft.under(kept)
     problem, path = _problem(draft, kept), carried.path_of(plan.path)
     if changed := _to_search(plan, draft, carried, kept):
-        search = with_inertia(with_company(problem, draft.twins, draft.seams, path), path)
         with _naming(draft):
-            path = find_path_around(search, path, changed)
+            path = path_around(problem, draft.company, path, changed)
     return _checked(draft, problem, path, kept, (plan, carried))
 
 
@@ -97,8 +93,7 @@ def glance(plan: Plan, tempo_bpm: float, notes: Collection[str] = ()) -> Plan:
     problem = draft.problem_with(plan.locks).held(plan.path, span)
     search = problem
     if len(problem) == span.stop - span.start:
-        company = company_costs(plan.draft.twins, plan.draft.seams, plan.path)[span]
-        search = replace(problem, direction_costs=problem.direction_costs + company)
+        search = plan.draft.company.kept_by(problem, plan.path, span)
     with _naming(draft):
         path = refine(search, grid_path(search, COARSE), ROUGH)
     return assemble(draft, problem, path, plan.locks)
@@ -122,11 +117,6 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
     if len(path.links) != len(draft.strokes):
         return plan_part(plan.part, plan.rig, plan.draft.settings, kept.values())
     return _checked(draft, _problem(draft, kept), path, kept, (plan, carried))
-
-
-def best_path(draft: Draft, problem: PathProblem) -> Path:
-    """Return the best path of a draft: a first search tells how like figures can be bowed alike."""
-    return find_path(with_company(problem, draft.twins, draft.seams, grid_path(problem, COARSE)))
 
 
 def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:

@@ -46,6 +46,11 @@ class StrokeType:
     softer: str | None = None  # a gentler neighbour
 
     @property
+    def joins(self) -> bool:
+        """Whether strokes of it join without a silence, on the string."""
+        return self.gap == 0 and self.contact is Contact.ON
+
+    @property
     def bounces(self) -> bool:
         """Whether its place follows the bow's rebound."""
         return self.contact is not Contact.ON and self.zone is None

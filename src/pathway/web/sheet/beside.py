@@ -7,8 +7,10 @@ from starlette.responses import JSONResponse, Response
 
 from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.beats import beats_of
+from pathway.desk import Desk
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
-from pathway.web.sheet.compare import Comparison
+from pathway.web.shared.pages import Pages
+from pathway.web.sheet.compare import Comparison, Other
 from pathway.web.sheet.ghosts import ghosts_of
 from pathway.web.sheet.routes import edited
 from pathway.web.sheet.seen import room_of, sheet_view
@@ -104,14 +106,7 @@ def forget_variant(request: Request, key: IdOf, id_: IdOf, desk: DeskOf, pages: 
 def compare(request: Request, key: IdOf, id_: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """A variant beside the plan: its ribbons over the sheet, its figures beside the plan's."""
     variant, other = desk.variant(key, id_)
-    view = sheet_view(request, desk, desk.open(key), None)
-    context = {
-        "ghosts": ghosts_of(view, other),
-        "comparison": Comparison(view.plan, other),
-        "variant": variant,
-        "key": key,
-    }
-    return pages.render(request, "sheet/compare.html", context)
+    return _laid_over(request, key, desk, pages, Other(variant.name, f"variants/{id_}", other))
 
 
 @router.post("/variants/{id_}/take")
@@ -120,6 +115,24 @@ def take_variant(
 ) -> Response:
     """Make a variant the plan; the plan before it stays in the history."""
     return edited(request, pages, desk, desk.take_variant(key, version, id_), None)
+
+
+@router.get("/anew/compare")
+def compare_anew(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """What planning anew with every wish kept would make of the sheet."""
+    return _laid_over(request, key, desk, pages, Other("the one planned anew", "anew", desk.anew(key)))
+
+
+@router.post("/anew/take")
+def take_anew(request: Request, key: IdOf, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf) -> Response:
+    """Plan the piece anew, every wish kept."""
+    return edited(request, pages, desk, desk.take_anew(key, version), None)
+
+
+def _laid_over(request: Request, key: int, desk: Desk, pages: Pages, other: Other) -> Response:
+    view = sheet_view(request, desk, desk.open(key), None)
+    context = {"ghosts": ghosts_of(view, other.plan), "comparison": Comparison(view.plan, other.plan), "other": other}
+    return pages.render(request, "sheet/compare.html", context)
 
 
 @router.get("/preview")

@@ -2,10 +2,20 @@
 
 import math
 from collections import Counter
+from dataclasses import dataclass
 
 from pathway.core.planning import Plan
 from pathway.core.planning.wishes import Link
 from pathway.web.shared.reading import signed
+
+
+@dataclass(frozen=True, slots=True)
+class Other:
+    """A plan that can be laid over the plan, and taken."""
+
+    name: str
+    address: str  # below that of the piece
+    plan: Plan
 
 
 class Comparison:

@@ -10,6 +10,8 @@ from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction
 from tests.helpers import plan_of
 
+DOTTED = "[mf] " + " | ".join(["d4:8d e4:16 f4:8d g4:16 a4:8d g4:16 f4:8d e4:16"] * 4)
+
 
 def _reasons(text: str, note: str, locks: tuple[Lock, ...] = (), tempo: float | None = None) -> list[str]:
     plan = plan_of(text, locks=locks, tempo=tempo)
@@ -50,6 +52,20 @@ def test_links_and_saved_hair_are_explained() -> None:
     assert any("comes back" in reason and "in the rest" in reason for reason in lifted)
     saved = _reasons("[f] (d4:1 | e4:2) f4", "n1", tempo=72)
     assert any(reason.startswith("saves hair") for reason in saved)
+
+
+@pytest.mark.parametrize(
+    ("text", "note", "said"),
+    [
+        ("[mf] d4:4 r:8 e4 f#4:4 g4", "n3", "comes in on a weak beat: up-bow"),
+        ("[mf] d4:2 e4 | f4 g4 | a4:1 | d4:2 e4 | f4 g4 | a4:1", "n6", "this phrase returns: down-bow as before"),
+        (DOTTED, "n2", "hooked: the short note goes with the long one"),
+        (DOTTED, "n4", "a run of long and short keeps one way"),
+    ],
+)
+def test_what_strokes_owe_to_each_other_is_said(text: str, note: str, said: str) -> None:
+    """A weak entry, a phrase that returns, a run of long and short."""
+    assert said in _reasons(text, note, tempo=100)
 
 
 def test_there_are_few_reasons_and_never_none() -> None:

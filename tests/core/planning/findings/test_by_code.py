@@ -90,6 +90,10 @@ ALTERNATING = tuple(
 A_MINUTE = "[mf] " + " | ".join(["d4:4 e4 f4 g4"] * 20)
 ACCENTS = "[{}] " + " | ".join(["d4:1> | e4:1>"] * 4)
 
+DOTTED = "[mf] " + " | ".join(["d4:8d e4:16 f4:8d g4:16 a4:8d g4:16 f4:8d e4:16"] * 4)
+LONG_BOWS = "[f] d4:1 | e4:1 | f4:1 | g4:1"
+RETURNING = "[mf] d4:1 | e4:1 | {} | d4:1 | e4:1 | g4:1"
+
 CASES = {
     "runs-out": (Score("[f] (d4:1 | e4:1) | f4:1", 60), Score("[f] (d4:1 | e4:1) | f4:1", 180)),
     "speed-spike": (
@@ -104,6 +108,15 @@ CASES = {
     "repeat-seam": (
         Score("[mf] |: d4:4 e4 f4 g4 | a4:4 g4 f4 e4 :| d4:1", locks=(Lock("n1", DOWN), Lock("n8", DOWN))),
         Score("[mf] |: d4:4 e4 f4 g4 | a4:4 g4 f4 r :| d4:1", locks=(Lock("n1", DOWN), Lock("n7", DOWN))),
+    ),
+    "mixed-run": (Score(DOTTED, locks=(Lock("n6", link=Link.CHANGE),)), Score(DOTTED)),
+    "returns-differ": (
+        Score(RETURNING.format("f4:1"), 90),
+        Score(RETURNING.format("f4:2 g4"), 90),
+    ),
+    "keep-back-short": (
+        Score(LONG_BOWS, 60, passages=(Passage("n1", "n4", keep_back=0.55),)),
+        Score(LONG_BOWS, 60, passages=(Passage("n1", "n4", keep_back=0.05),)),
     ),
     "level-short": (Score("[mf] {sautille} d4:4. e4. f4. g4.", 100), Score(QUARTERS)),
     "uneven-accents": (Score(ACCENTS.format("f"), 60), Score(ACCENTS.format("p"), 140)),

@@ -61,7 +61,10 @@ def test_a_retake_without_time_is_named() -> None:
     locked = plan_of(text, tempo=150, locks=[Lock(s.id, Direction.DOWN) for s in plan.strokes])
     assert {s.direction for s in locked.strokes} == {Direction.DOWN}
     assert broken_rules_of(locked) == []
-    assert locked.findings
+    (late,) = _found(locked, "retake-no-time")
+    assert late.severity is Severity.HIGH
+    assert late.numbers["missing_s"] > 0.3
+    assert all(locked.stroke[note].entry is Link.RETAKE for note in late.notes)
 
 
 def test_findings_come_worst_first() -> None:

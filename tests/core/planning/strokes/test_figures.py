@@ -87,7 +87,8 @@ SUNG = [
 ]
 
 
-def _lies(rig: str, text: str, **head: str) -> str:
+def lies(rig: str, text: str, **head: str) -> str:
+    """Return the strings on which a figure lies, note by note."""
     score = ScoreFile(document(text, CLEFS.get(rig, rig), **head), "x.musicxml")
     instrument = preset(rig).instrument
     placed = choose_strings(segments(at_pitch(score.part().part, preset(rig)), rig), instrument)
@@ -98,15 +99,15 @@ def _lies(rig: str, text: str, **head: str) -> str:
 @pytest.mark.parametrize(("rig", "text", "strings"), [*LEAPS, *BARIOLAGE, *ARPEGGIOS, *SCALES, *NEIGHBOURS, *PAIRS])
 def test_a_figure_lies_where_a_teacher_puts_it(rig: str, text: str, strings: str) -> None:
     """Leaps cross with their open strings open, arpeggios lie on their strings, scales stay in position."""
-    assert _lies(rig, text) == strings
+    assert lies(rig, text) == strings
 
 
 @pytest.mark.parametrize(("rig", "text", "strings"), SUNG)
 def test_a_slow_slurred_line_keeps_one_string_up_to_a_sixth(rig: str, text: str, strings: str) -> None:
     """Half notes at 60 a minute; the same notes quick and separate take the strings as they come."""
-    assert _lies(rig, text, tempo="60") == strings
+    assert lies(rig, text, tempo="60") == strings
     quick = text.replace("(", "").replace(")", "").replace(":2", ":16")
-    assert len(set(_lies(rig, quick.replace(" |", ""), tempo="60").split())) > 1
+    assert len(set(lies(rig, quick.replace(" |", ""), tempo="60").split())) > 1
 
 
 def test_there_are_figures_enough() -> None:

@@ -75,6 +75,6 @@ def test_a_glance_at_one_end_of_a_repeat_says_nothing_of_its_seam() -> None:
     """Where a repeat goes back to is out of sight, and so is whether the bow comes round."""
     part = part_of("|: d4:4 e4 f4 g4 | a4 b4 c5 d5 | e5 f5 g5 | a4 b4 c5 d5 | d4 e4 f4 g4 :|")
     plan = plan_part(part, preset("violin"), Settings(80))
-    assert len(plan.draft.seams) == 1
-    assert glance(plan, 80).draft.seams == plan.draft.seams
-    assert glance(plan, 80, [plan.bowed[0].id]).draft.seams == []
+    assert len(plan.draft.company.seams) == 1
+    assert glance(plan, 80).draft.company.seams == plan.draft.company.seams
+    assert glance(plan, 80, [plan.bowed[0].id]).draft.company.seams == []

@@ -7,7 +7,24 @@ import numpy as np
 
 from pathway.core.guide.reasons import reason_text
 from pathway.core.guide.speech import PLAIN, Speech
-from pathway.core.planning.path.costs import ACCENT, BAR_START, CHORD, GROWTH, HARD_WAY, PHRASE_START, UPBEAT
+from pathway.core.planning.path.company import most_of
+from pathway.core.planning.path.costs import is_pair
+from pathway.core.planning.path.weights import (
+    ACCENT,
+    BAR_START,
+    CHORD,
+    EARLY_STRENGTH,
+    FIRST_STROKE,
+    GROWTH,
+    HARD_WAY,
+    HOOK,
+    MIXED,
+    PHRASE_START,
+    RETAKE,
+    UNLIKE_PHRASE,
+    UPBEAT,
+    WEAK_ENTRY,
+)
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.wishes import Link, Style
@@ -35,8 +52,8 @@ def reasons_for(plan: Plan, stroke: StrokePlan) -> list[Reason]:
     """Return why a stroke goes where it goes: at most a few reasons, the weightiest first."""
     k = plan.stroke_index[stroke.id]
     segment = plan.draft.strokes[k]
-    found = [*_direction(plan, stroke, segment, k), *_link(plan, stroke, k), *_length(plan, stroke, k)]
-    found += _place(plan, stroke, k)
+    found = [*_direction(plan, stroke, segment, k), *_company(plan, stroke, k), *_link(plan, stroke, k)]
+    found += [*_length(plan, stroke, k), *_place(plan, stroke, k)]
     return sorted(found, key=lambda reason: -reason.weight)[:MOST]
 
 
@@ -48,20 +65,12 @@ def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iter
     if stroke.printed:
         yield Reason(9.0, "printed", word)
         return
-    strong = stroke.direction is plan.rig.strong
-    early = 3.0 if segment.ask.style is Style.EARLY else 1.0
-    if strong:
-        if segment.is_chord:
-            yield Reason(CHORD, "chord", word)
-        if segment.accented:
-            yield Reason(ACCENT, "accent", word)
-        if segment.starts_phrase:
-            yield Reason(PHRASE_START, "phrase", word)
-        if segment.strength >= HALF_BAR:
-            name = "first beat" if segment.first_of_bar else "strong beat"
-            yield Reason(segment.strength * early + BAR_START * segment.first_of_bar, name, word)
+    if stroke.direction is plan.rig.strong:
+        yield from _strong(segment, word, k)
     elif segment.upbeat:
         yield Reason(UPBEAT, "upbeat", word)
+    elif segment.rest_before > 0 and segment.strength < HALF_BAR:
+        yield Reason(WEAK_ENTRY, "weak entry", word)
     if segment.grows and (stroke.direction < 0) == (segment.grows > 0):
         yield Reason(GROWTH, "grows" if segment.grows > 0 else "fades", word)
     costs = plan.problem.direction_costs[k]
@@ -72,12 +81,36 @@ def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iter
         yield Reason(HARD_WAY, "easy way")
 
 
+def _strong(segment: Segment, word: str, k: int) -> Iterator[Reason]:
+    """Yield what speaks for the strong bow."""
+    if segment.is_chord:
+        yield Reason(CHORD, "chord", word)
+    if segment.accented:
+        yield Reason(ACCENT, "accent", word)
+    if segment.starts_phrase:
+        yield Reason(PHRASE_START, "phrase", word)
+    if segment.strength >= HALF_BAR:
+        early = EARLY_STRENGTH if segment.ask.style is Style.EARLY else 1.0
+        weight = segment.strength * early + BAR_START * segment.first_of_bar + FIRST_STROKE * (k == 0)
+        yield Reason(weight, "first beat" if segment.first_of_bar else "strong beat", word)
+
+
+def _company(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
+    """Yield what it owes to its like elsewhere."""
+    company, word = plan.draft.company, plan.rig.word(stroke.direction)
+    if any(k in group and most_of(group, plan.path) == stroke.direction for group in company.phrases):
+        yield Reason(UNLIKE_PHRASE, "as before", word)
+    if any(k in run and all(plan.path.links[list(run)] == stroke.entry) for run in company.runs):
+        yield Reason(MIXED, "run kept")
+
+
 def _link(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     if stroke.entry is Link.HOOK:
-        yield Reason(1.0, "hook")
+        pair = is_pair(plan.draft.strokes[k - 1], plan.draft.strokes[k])
+        yield Reason(HOOK, "hooked pair" if pair else "hook")
     elif stroke.entry is Link.RETAKE:
         way = abs(stroke.start - plan.strokes[k - 1].end)
-        yield Reason(1.2, "retake in a rest" if plan.problem.rest[k] > 0 else "retake", way=way)
+        yield Reason(RETAKE, "retake in a rest" if plan.problem.rest[k] > 0 else "retake", way=way)
 
 
 def _length(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:

@@ -7,6 +7,7 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings.catalogue import CATALOGUE, Once
 from pathway.core.planning.findings.contrast import contrast_findings
 from pathway.core.planning.findings.hair import hair_findings
+from pathway.core.planning.findings.owed import owed_findings
 from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.findings.strings import string_findings
 from pathway.core.planning.findings.technique import technique_findings
@@ -29,7 +30,7 @@ def find(
     """Return the findings of a plan, worst first, then in the order of the music."""
     scene = Scene(draft, problem, path, strokes, notes, crossings)
     found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *string_findings(scene)]
-    found += contrast_findings(scene)
+    found += [*owed_findings(scene), *contrast_findings(scene)]
     place = {id_: k for k, stroke in enumerate(strokes) for id_ in stroke.notes}
     if draft.left_out:
         place |= _passed_by(draft, place)
@@ -47,7 +48,7 @@ def _passed_by(draft: Draft, place: Mapping[str, int]) -> dict[str, int]:
 
 def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> list[Finding]:
     """Say once what holds for like figures, and for strokes one after the other."""
-    figure = {k: n for n, group in enumerate(scene.draft.twins) for k in group}
+    figure = {k: n for n, group in enumerate(scene.draft.company.twins) for k in group}
     heads: list[Finding] = []
     open_: dict[tuple[Code, Severity, object], int] = {}
     last: dict[tuple[Code, Severity], tuple[int, int]] = {}  # index among heads, and last stroke

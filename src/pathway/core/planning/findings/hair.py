@@ -6,14 +6,12 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
-from pathway.core.planning.path.company import FREE
 from pathway.core.planning.plan import Code, Finding, Severity
 from pathway.core.planning.wishes import Link
 
 SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2
 STUCK_COUNT, STUCK_TIME, STUCK_WITHIN, STUCK_BEYOND = 3, 0.5, 0.2, 0.04  # strokes; [s]; of the hair; [m]
 LONG_SHORT, NO_GAP, BURIED = 1.9, 0.03, 2.0  # ratio; [s]; [dB]
-SEAM_WAY = 0.08  # [m]
 
 
 def hair_findings(scene: Scene) -> Iterator[Finding]:
@@ -23,7 +21,6 @@ def hair_findings(scene: Scene) -> Iterator[Finding]:
     yield from _stuck(scene)
     yield from _retakes(scene)
     yield from _buried(scene)
-    yield from _seams(scene)
 
 
 def _runs_out(scene: Scene) -> Iterator[Finding]:
@@ -127,14 +124,3 @@ def _buried(scene: Scene) -> Iterator[Finding]:
         if k == 0 or len(scene.strokes[k].notes) > 1 or gap >= NO_GAP or under < BURIED:
             continue
         yield scene.finding(Code.BURIED_NOTE, Severity.MEDIUM, k, under_db=under)
-
-
-def _seams(scene: Scene) -> Iterator[Finding]:
-    for seam in scene.draft.seams:
-        last, first = scene.strokes[seam.last], scene.strokes[seam.first]
-        same = last.direction is first.direction
-        way = abs(first.start - last.end)
-        if (not same and way <= SEAM_WAY) or seam.rest > FREE:
-            continue
-        facts = {"how": "same bow" if same else "far"}
-        yield scene.finding(Code.REPEAT_SEAM, Severity.LOW, seam.last, facts, way_m=way)

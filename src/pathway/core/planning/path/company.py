@@ -1,6 +1,6 @@
-"""What strokes owe to others far away: like bars are bowed alike, and a repeat comes round to its own beginning.
+"""What strokes owe to others far away: what returns is bowed as before, and a repeat comes round to its own beginning.
 
-Both need a path to look at, so they enter in the second pass. Costs are our choice.
+All of it needs a path to look at, so it enters in the second pass.
 """
 
 from collections import defaultdict
@@ -9,15 +9,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.music import Part
+from pathway.core.planning.path.costs import is_pair
 from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.path.weights import MIXED, SEAM, UNLIKE, UNLIKE_PHRASE
 from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.wishes import Link
 
-UNLIKE = 0.25  # for a stroke bowed against its twins
-SEAM = 0.5  # weight of the link from a repeat's end to its beginning
 FREE = 0.4  # a silence that sets the bow free [s]
 SAME_TIME = 1e-3  # durations are told apart to this [s]
+PHRASES = (4, 2)  # bars
+LEAST_RUN = 3  # pairs of long and short
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,26 +32,156 @@ class Seam:
     rest: float  # silence between them [s]
 
 
-def twins_of(segments: Sequence[Segment]) -> list[list[int]]:
-    """Return groups of strokes that stand at one place of like bars, two or more each."""
+@dataclass(frozen=True)
+class Company:
+    """Which strokes of a part look to each other."""
+
+    count: int  # of strokes
+    twins: Sequence[Sequence[int]]  # at one place of like bars
+    phrases: Sequence[Sequence[int]]  # at one place of a phrase of several bars that returns note by note
+    runs: Sequence[Sequence[int]]  # the short ones of pairs in a row
+    seams: Sequence[Seam]
+
+    @classmethod
+    def of(cls, part: Part, segments: Sequence[Segment]) -> "Company":
+        """Return the company of the strokes of a part."""
+        bars = _bars_of(segments)
+        alike = _twins_of(segments, bars), _phrases_of(segments, bars)
+        return cls(len(segments), *alike, runs_of(segments), seams_of(part, segments))
+
+    def costs(self, path: Path) -> FloatArray:
+        """Return what a down-bow and an up-bow cost every stroke of a path for its company; shape (K, 2)."""
+        costs = np.zeros((self.count, 2))
+        if self.twins:
+            every, side = _sides(self.twins, path)
+            costs[every, np.where(side > 0, 1, 0)] = UNLIKE
+        if self.phrases:
+            every, side = _sides(self.phrases, path)
+            costs[every] = 0.0
+            costs[every, np.where(side > 0, 1, 0)] = UNLIKE_PHRASE
+        for seam in (seam for seam in self.seams if seam.rest < FREE):
+            costs[seam.last, 0 if path.directions[seam.first] > 0 else 1] += SEAM
+        return costs
+
+    def kept_by(self, problem: PathProblem, path: Path, span: slice = slice(None)) -> PathProblem:
+        """Return the problem in which it costs to leave what most strokes in company do on a path.
+
+        Args:
+            problem: of all strokes, or of some.
+            path: of all.
+            span: which strokes the problem is of.
+        """
+        return self.liked_by(self.keeping_ways(problem, self.hooked(path), span), path, span)
+
+    def liked_by(self, problem: PathProblem, path: Path, span: slice = slice(None)) -> PathProblem:
+        """Return the problem in which it costs to turn other bows than most strokes in company have on a path."""
+        return replace(problem, direction_costs=problem.direction_costs + self.costs(path)[span])
+
+    def hooked(self, path: Path) -> list[bool]:
+        """Return which runs are mostly hooked on a path."""
+        return [2 * int(np.count_nonzero(path.links[list(run)] == Link.HOOK)) > len(run) for run in self.runs]
+
+    def better_hooked(self, problem: PathProblem, apart: Path, together: Path) -> list[bool]:
+        """Return which runs are better hooked, told from a path on which none and one on which all are."""
+        costs = [np.sum(list(problem.terms(path).values()), axis=0) for path in (apart, together)]
+        spans = [slice(run[0] - 1, run[-1] + 2) for run in self.runs]
+        return [bool(costs[1][span].sum() < costs[0][span].sum()) for span in spans]
+
+    def keeping_ways(self, problem: PathProblem, hooked: Sequence[bool], span: slice = slice(None)) -> PathProblem:
+        """Return the problem in which it costs to take a pair of a run otherwise than hooked, or than apart."""
+        if not self.runs:
+            return problem
+        change, hook = np.zeros((2, self.count))
+        for run, is_hooked in zip(self.runs, hooked, strict=True):
+            (change if is_hooked else hook)[list(run)] = MIXED
+        return replace(problem, change=problem.change + change[span], hook=problem.hook + hook[span])
+
+
+def most_of(group: Sequence[int], path: Path) -> int:
+    """Return the direction that most of a group have; where they are even, that of its first."""
+    return int(np.sign(path.directions[list(group)].sum())) or int(path.directions[group[0]])
+
+
+def _sides(groups: Sequence[Sequence[int]], path: Path) -> tuple[IntArray, IntArray]:
+    """Return the strokes of all groups, and the direction that most of each one's group have."""
+    every = np.concatenate([np.array(group) for group in groups])
+    group_of = np.repeat(np.arange(len(groups)), [len(group) for group in groups])
+    most = np.sign(np.bincount(group_of, weights=path.directions[every]))
+    first = path.directions[[group[0] for group in groups]]  # decides where they are even
+    return every, np.where(most == 0, first, most)[group_of]
+
+
+def _bars_of(segments: Sequence[Segment]) -> list[list[int]]:
+    """Return the strokes that begin in each bar that has any, in order."""
     bars: dict[int, list[int]] = defaultdict(list)
     for k, segment in enumerate(segments):
         bars[segment.notes[0].event.measure].append(k)
-    figures: dict[tuple[object, ...], list[list[int]]] = defaultdict(list)
-    for strokes in bars.values():
-        start = min(segments[k].begin for k in strokes)
-        figures[tuple(_figure(segments[k], start) for k in strokes)].append(strokes)
-    return [
-        list(group)
-        for alike in figures.values()
-        if len(alike) > 1 and len(alike[0]) > 1
-        for group in zip(*alike, strict=True)
-    ]
+    return list(bars.values())
+
+
+def _twins_of(segments: Sequence[Segment], bars: Sequence[list[int]]) -> list[list[int]]:
+    """Return groups of strokes that stand at one place of bars of one rhythm, two or more in a bar."""
+    alike: dict[object, list[list[int]]] = defaultdict(list)
+    for bar in bars:
+        alike[_rhythm(segments, bar)].append(bar)
+    several = (same for same in alike.values() if len(same) > 1 and len(same[0]) > 1)
+    return [list(group) for same in several for group in zip(*same, strict=True)]
+
+
+def _phrases_of(segments: Sequence[Segment], bars: Sequence[list[int]]) -> list[list[int]]:
+    """Return groups of strokes at one place of phrases that return note by note; each in the longest it is in."""
+    names: dict[object, int] = {}
+    named = [names.setdefault((_rhythm(segments, bar), _melody(segments, bar)), len(names)) for bar in bars]
+    found: list[list[int]] = []
+    taken: set[int] = set()
+    for length in PHRASES:
+        alike: dict[tuple[int, ...], list[int]] = defaultdict(list)
+        for i in range(len(bars) - length + 1):
+            same = alike[tuple(named[i : i + length])]
+            if not same or same[-1] + length <= i:  # no phrase returns over itself
+                same.append(i)
+        for same in alike.values():
+            phrases = [[k for bar in bars[i : i + length] for k in bar] for i in same]
+            for group in map(list, zip(*phrases, strict=True)):
+                if len(group) > 1 and not taken & {*group}:
+                    taken |= {*group}
+                    found.append(group)
+    return found
+
+
+def _rhythm(segments: Sequence[Segment], strokes: Sequence[int]) -> tuple[object, ...]:
+    start = segments[strokes[0]].begin
+    return tuple(_figure(segments[k], start) for k in strokes)
 
 
 def _figure(segment: Segment, start: float) -> tuple[object, ...]:
     times = (segment.begin - start, segment.moving, segment.rest_before)
     return (*(round(t / SAME_TIME) for t in times), len(segment.notes), segment.kind.key, segment.accented)
+
+
+def _melody(segments: Sequence[Segment], strokes: Sequence[int]) -> tuple[object, ...]:
+    return tuple(head.midi for k in strokes for note in segments[k].notes for head in note.event.heads)
+
+
+def runs_of(segments: Sequence[Segment]) -> list[list[int]]:
+    """Return the short ones of long–short pairs in a row, three pairs and more."""
+    found, run, k = [], list[int](), 1
+    while k < len(segments):
+        pair = is_pair(segments[k - 1], segments[k]) and not segments[k].rest_before
+        if pair and run and k == run[-1] + 2 and _like_pairs(segments, run[-1], k):
+            run.append(k)
+        else:
+            found.append(run)
+            run = [k] if pair else []
+        k += 2 if pair else 1
+    return [run for run in (*found, run) if len(run) >= LEAST_RUN]
+
+
+def _like_pairs(segments: Sequence[Segment], one: int, other: int) -> bool:
+    return not segments[other - 1].rest_before and all(
+        a.kind is b.kind and abs((a.end - a.begin) - (b.end - b.begin)) < SAME_TIME
+        for a, b in ((segments[one - i], segments[other - i]) for i in (0, 1))
+    )
 
 
 def seams_of(part: Part, segments: Sequence[Segment]) -> list[Seam]:
@@ -66,29 +199,3 @@ def seams_of(part: Part, segments: Sequence[Segment]) -> list[Seam]:
             seconds = (last.end - last.begin) / max(float(last.event.duration), SAME_TIME)
             found.append(Seam(inside[-1], inside[0], float(silent) * seconds))
     return found
-
-
-def with_company(
-    problem: PathProblem, twins: Sequence[Sequence[int]], seams: Sequence[Seam], path: Path
-) -> PathProblem:
-    """Return the problem in which going against one's twins, or against a seam, costs."""
-    return replace(problem, direction_costs=problem.direction_costs + company_costs(twins, seams, path))
-
-
-def company_costs(twins: Sequence[Sequence[int]], seams: Sequence[Seam], path: Path) -> FloatArray:
-    """Return what a down-bow and an up-bow cost every stroke of a path for its company; shape (K, 2)."""
-    costs = np.zeros((len(path.links), 2))
-    if twins:
-        every = np.concatenate([np.array(group) for group in twins])
-        group_of = np.repeat(np.arange(len(twins)), [len(group) for group in twins])
-        most = np.sign(np.bincount(group_of, weights=path.directions[every]))
-        first = path.directions[[group[0] for group in twins]]  # decides where they are even
-        side = np.where(most == 0, first, most)[group_of]
-        costs[every, np.where(side > 0, 1, 0)] += UNLIKE
-    for seam in (seam for seam in seams if seam.rest < FREE):
-        _charge(costs, seam.last, int(path.directions[seam.first]), SEAM)
-    return costs
-
-
-def _charge(costs: FloatArray, k: int, direction: int, cost: float) -> None:
-    costs[k, 0 if direction > 0 else 1] += cost

@@ -1,6 +1,6 @@
 """From segments to the numbers the path's cost needs: speeds, zones, and what speaks for each direction.
 
-All weights are our choice, tried out on real parts. A cost that is *paid against* a direction is added to the other.
+A cost that is *paid against* a direction is added to the other.
 """
 
 from collections.abc import Mapping, Sequence
@@ -11,6 +11,42 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_way
 from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.path.weights import (
+    ACCENT,
+    BAR_START,
+    CHORD,
+    EARLY_EVENNESS,
+    EARLY_STRENGTH,
+    EARLY_WEAK,
+    EVEN,
+    EVEN_MEMORY,
+    EVEN_WEAK,
+    FIRST_STROKE,
+    FORGET,
+    GROWTH,
+    GROWTH_FROM,
+    HARD_WAY,
+    HOOK,
+    HOOK_BASE,
+    HOOK_LONG,
+    HOOK_PAIR,
+    HOOK_SHORT,
+    LIFT_IN_LEGATO,
+    LINK_MEMORY,
+    LONG_SHORT,
+    LONG_STROKE,
+    PHRASE_START,
+    RETAKE,
+    RETAKE_BASE,
+    RETAKE_STRONG,
+    ROLL,
+    SHORT_NOTE,
+    SLOWING_RATIO,
+    TURNED,
+    UPBEAT,
+    UPBEAT_AFTER_REST,
+    WEAK_ENTRY,
+)
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.strokes.speeds import speeds_of
@@ -23,17 +59,6 @@ from pathway.core.technique.chords import REST, start_band
 from pathway.errors import OutOfRange
 
 TOUCH = 1e-9  # [m]
-BAR_START, ACCENT, CHORD, PHRASE_START = 0.4, 0.8, 1.0, 0.6
-UPBEAT, UPBEAT_AFTER_REST = 0.15, 0.9
-GROWTH, GROWTH_FROM = 0.25, 0.6  # cost; strokes longer than this [s]
-EARLY_STRENGTH, EARLY_WEAK, EARLY_EVENNESS = 3.0, 0.6, 0.5
-TURNED = 0.10  # for each direction an edit turns without being asked
-HARD_WAY = 0.5
-ROLL = 0.15  # over each silent string, where the bow stays on
-EVEN, EVEN_WEAK, EVEN_MEMORY, FORGET = 0.8, 1.8, 0.15, 0.05  # memory over a rest [s]
-SLOWING_RATIO = 1.1
-SHORT_NOTE, LONG_STROKE, LONG_SHORT = 0.45, 0.9, 1.9
-HOOK_BASE, HOOK, RETAKE_BASE, RETAKE, LINK_MEMORY = 0.08, 1.6, 0.12, 2.4, 0.3
 
 
 def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
@@ -191,9 +216,12 @@ def _direction_costs(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
             costs[k, weak] += stroke.strength * (EARLY_STRENGTH if stroke.early else 1.0)
         costs[k, weak] += BAR_START * stroke.first_of_bar + ACCENT * stroke.accented
         costs[k, weak] += CHORD * stroke.is_chord + PHRASE_START * stroke.starts_phrase
+        costs[k, weak] += FIRST_STROKE * (k == 0 and stroke.strength >= HALF_BAR)
+        after_rest = stroke.rest_before > 0 or k == 0
         if stroke.upbeat:
-            after_rest = stroke.rest_before > 0 or k == 0
             costs[k, strong] += UPBEAT + UPBEAT_AFTER_REST * after_rest
+        elif after_rest and stroke.strength < HALF_BAR:
+            costs[k, strong] += WEAK_ENTRY
         if stroke.grows and stroke.moving > GROWTH_FROM:
             costs[k, 0 if stroke.grows > 0 else 1] += GROWTH
     _add_hard_ways(costs, strokes, rig)
@@ -217,20 +245,31 @@ def _hook_costs(segments: Sequence[Segment]) -> FloatArray:
     for k in range(1, len(segments)):
         segment, before = segments[k], segments[k - 1]
         weak = segment.strength < HALF_BAR
-        if weak and before.moving >= LONG_SHORT * segment.moving and len(segment.notes) == 1:
-            ease = 0.12
+        if is_pair(before, segment):
+            ease: float = HOOK_PAIR
         elif (weak and segment.moving < SHORT_NOTE and len(segment.notes) == 1) or segment.kind.gap > 0:
-            ease = 0.6
+            ease = HOOK_SHORT
         elif len(segment.notes) >= 3 or segment.moving > LONG_STROKE:
-            ease = 1.4
+            ease = HOOK_LONG
         else:
             ease = 1.0
         costs[k] = HOOK * ease * np.exp(-segment.rest_before / LINK_MEMORY) + HOOK_BASE
     return costs
 
 
+def is_pair(before: Segment, segment: Segment) -> bool:
+    """Whether a weak short note follows a long one."""
+    weak, alone = segment.strength < HALF_BAR, len(segment.notes) == len(before.notes) == 1
+    return weak and alone and before.end - before.begin >= LONG_SHORT * (segment.end - segment.begin)
+
+
 def _retake_costs(segments: Sequence[Segment]) -> FloatArray:
     rest = np.array([s.rest_before for s in segments])
-    ease = np.array([0.6 if s.accented or s.is_chord else 1.0 for s in segments])
+    ease = np.array([RETAKE_STRONG if s.accented or s.is_chord else 1.0 for s in segments])
     costs: FloatArray = RETAKE * ease * np.exp(-rest / LINK_MEMORY) + RETAKE_BASE
+    for k in range(1, len(segments)):
+        before, segment = segments[k - 1], segments[k]
+        slurred = max(len(before.notes), len(segment.notes)) > 1
+        if slurred and segment.rest_before == 0 and before.kind.joins and segment.kind.joins:
+            costs[k] += LIFT_IN_LEGATO
     return costs

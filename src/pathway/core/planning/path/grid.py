@@ -8,19 +8,8 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.planning.path.grid_loop import cheapest
-from pathway.core.planning.path.problem import (
-    HOME,
-    KEEP,
-    KEEP_UNIT,
-    LIMITS,
-    SPEED,
-    START,
-    ZONE,
-    ZONE_UNIT,
-    Path,
-    PathProblem,
-    outside,
-)
+from pathway.core.planning.path.problem import Path, PathProblem, outside
+from pathway.core.planning.path.weights import HOME, KEEP, KEEP_UNIT, LIMITS, SPEED, START, ZONE, ZONE_UNIT
 from pathway.core.planning.wishes import Link
 
 FINE, COARSE = 0.025, 0.04  # steps of the grid, to plan and to have a look [m]

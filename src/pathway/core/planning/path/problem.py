@@ -1,8 +1,7 @@
 """What a good hair path is: one continuous cost over directions, places and links of all strokes.
 
 The same terms judge the search on the grid, its refinement and every test oracle. Places x run along the
-hair from the frog [m]; column 0 of a direction table is the down-bow, column 1 the up-bow. Weights: our choice,
-tried out on real parts.
+hair from the frog [m]; column 0 of a direction table is the down-bow, column 1 the up-bow.
 """
 
 from collections.abc import Sequence
@@ -12,17 +11,22 @@ from functools import cached_property
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
+from pathway.core.planning.path.weights import (
+    GIVING,
+    HOME,
+    KEEP,
+    KEEP_UNIT,
+    LIMITS,
+    NO_TIME,
+    RETAKE_PER_METRE,
+    SPEED,
+    START,
+    ZONE,
+    ZONE_UNIT,
+)
 from pathway.core.planning.wishes import Link
 
-SPEED, LIMITS, ZONE = 1.0, 20.0, 0.12
-HOME = 0.015  # of where inside its zone a stroke lies: between like places the middle one
-KEEP, KEEP_UNIT = 0.5, 0.05  # for squared multiples of this that the hair kept back falls short [m]
-START = 0.5  # of where it begins, where a chord asks for a place
-ZONE_UNIT = 0.10  # the zone term counts squared multiples of this [m]
-RETAKE_PER_METRE = 0.3
 RETAKE_START, CARRY_SPEED = 0.12, 1.2  # time to lift and set [s]; speed of the hand in the air [m/s]
-GIVING = 0.8  # for the share of the note before that a retake takes
-NO_TIME = 40.0  # a retake beyond what the note before may give: only where nothing else is left
 LEAST_LENGTH = 0.0005  # of a stroke [m]
 
 

@@ -11,20 +11,17 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.path.banded import solve_banded
-from pathway.core.planning.path.problem import (
+from pathway.core.planning.path.problem import LEAST_LENGTH, Path, PathProblem, outside
+from pathway.core.planning.path.weights import (
     HOME,
     KEEP,
     KEEP_UNIT,
-    LEAST_LENGTH,
     LIMITS,
     RETAKE_PER_METRE,
     SPEED,
     START,
     ZONE,
     ZONE_UNIT,
-    Path,
-    PathProblem,
-    outside,
 )
 from pathway.core.planning.wishes import Link
 
@@ -130,29 +127,29 @@ def refine(problem: PathProblem, path: Path, enough: float = ENOUGH) -> Path:
         stuck_high = (places >= problem.high) & (step > 0)
         if (stuck_low | stuck_high).any():
             step = _solved(*equations, unknowns.fixed | stuck_low | stuck_high)
-        found = _downhill(problem, path, unknowns, places, (_keep_lengths(step, path, unknowns), step))
+        found = _downhill(problem, path, cost, unknowns, places, (_keep_lengths(step, path, unknowns), step))
         if found is None:
             break
-        trial, places = found
-        trial_cost = problem.total(trial)
-        gain = cost - trial_cost
-        path, cost = trial, trial_cost
+        gain = cost - found[2]
+        path, places, cost = found
         if gain < enough * cost:
             break
     return path
 
 
 def _downhill(
-    problem: PathProblem, path: Path, unknowns: _Unknowns, places: FloatArray, steps: Sequence[FloatArray]
-) -> tuple[Path, FloatArray] | None:
-    """Return the first path that costs less along some steps, each halved till it does, with its places."""
-    cost = problem.total(path)
+    problem: PathProblem, path: Path, cost: float, unknowns: _Unknowns, places: FloatArray, steps: Sequence[FloatArray]
+) -> tuple[Path, FloatArray, float] | None:
+    """Return the first path that costs less along some steps, each halved till it does, with its places and cost."""
     for step in steps:
         for halved in range(HALVINGS):
             moved = np.clip(places + step / 2**halved, problem.low, problem.high)
             trial = unknowns.spread(moved, path)
-            if _long_enough(trial, path) and _on_hair(trial, problem) and problem.total(trial) < cost:
-                return trial, moved
+            if not (_long_enough(trial, path) and _on_hair(trial, problem)):
+                continue
+            trial_cost = problem.total(trial)
+            if trial_cost < cost:
+                return trial, moved, trial_cost
     return None
 
 

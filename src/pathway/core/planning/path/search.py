@@ -1,17 +1,18 @@
 """The search for the hair path: on a grid, then to true places; whole, or only around an edit."""
 
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
-import numpy as np
-
-from pathway.core.planning.path.grid import Impasse, grid_path
+from pathway.core.planning.path.company import Company
+from pathway.core.planning.path.costs import with_inertia
+from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import refine
+from pathway.core.planning.path.weights import WORTH_TURNING
 
-WINDOW = 12  # strokes on each side of an edit that are searched again at first
-WIDEST = 48  # the window does not grow beyond this
-CALM = 4  # outermost strokes of a window that must have stayed
-MOVED = 0.01  # a place that moved less has stayed [m]
+NEAR = 12  # strokes on each side of an edit that make room for it
+WIDE = 24  # strokes on each side that are searched anew, in doubles as long as it is worth while
 
 
 def find_path(problem: PathProblem) -> Path:
@@ -19,23 +20,61 @@ def find_path(problem: PathProblem) -> Path:
     return refine(problem, grid_path(problem))
 
 
-def find_path_around(problem: PathProblem, known: Path, changed: slice) -> Path:
+def best_path(problem: PathProblem, company: Company) -> Path:
+    """Return the best path of strokes in company: a first search tells how like figures can be bowed alike."""
+    return find_path(_in_company(problem, company, lambda asked: grid_path(asked, COARSE)))
+
+
+def _in_company(problem: PathProblem, company: Company, look: Callable[[PathProblem], Path]) -> PathProblem:
+    """Return the problem in which strokes look to each other, as a first look at it tells.
+
+    Runs of long and short are looked at both ways, all hooked and all apart, and keep the better one.
+    """
+    if company.runs:
+        apart, together = (look(company.keeping_ways(problem, [way] * len(company.runs))) for way in (False, True))
+        problem = company.keeping_ways(problem, company.better_hooked(problem, apart, together))
+    return company.liked_by(problem, look(problem))
+
+
+def path_around(problem: PathProblem, company: Company, known: Path, changed: slice) -> Path:
     """Return the path after an edit of some strokes.
 
-    The window grows until its outermost strokes stay as they were, or to its greatest width; what lies outside is
-    kept in any case.
+    Near the edit the strokes make room, with as few turns as they can. What is best without regard to the path before
+    is taken where it is better by more than a player can overlook; then it is looked for farther out, too.
+
+    Args:
+        problem: of K strokes.
+        company: theirs.
+        known: the path before.
+        changed: the strokes that are steered otherwise.
+
+    Raises:
+        Impasse: the wishes leave no way.
     """
-    reach = WINDOW
+
+    def cost(path: Path) -> float:
+        return company.kept_by(problem, path).total(path)
+
+    near = _around(changed, NEAR, len(problem))
+    path = _searched(with_inertia(company.kept_by(problem, known), known), known, near)
+    reach = WIDE
     while True:
-        window = slice(max(0, changed.start - reach), min(len(problem), changed.stop + reach))
-        whole = window.start == 0 and window.stop == len(problem)
-        found = _solve_window(problem, known, window)
-        if whole or reach >= WIDEST or _calm(known, found, window, len(problem)):
-            return found
+        window = _around(changed, reach, len(problem))
+        look = partial(_searched, known=path, window=window, rough=True)
+        anew = _searched(_in_company(problem, company, look), path, window)
+        if cost(path) - cost(anew) <= WORTH_TURNING * cost(path):
+            return path
+        path = anew
+        if window == slice(0, len(problem)):
+            return path
         reach *= 2
 
 
-def _solve_window(problem: PathProblem, known: Path, window: slice) -> Path:
+def _around(changed: slice, reach: int, count: int) -> slice:
+    return slice(max(0, changed.start - reach), min(count, changed.stop + reach))
+
+
+def _searched(problem: PathProblem, known: Path, window: slice, rough: bool = False) -> Path:
     """Search a window with the strokes just outside it held where they are."""
     outer = slice(max(0, window.start - 1), min(len(problem), window.stop + 1))
     inner = problem.part(outer)
@@ -43,28 +82,11 @@ def _solve_window(problem: PathProblem, known: Path, window: slice) -> Path:
     for k in (window.start - 1, window.stop):
         if outer.start <= k < outer.stop:
             start[k - outer.start], end[k - outer.start] = known.starts[k], known.ends[k]
+    held = replace(inner, pinned_start=start, pinned_end=end)
     try:
-        found = find_path(replace(inner, pinned_start=start, pinned_end=end))
+        found = grid_path(held, COARSE) if rough else find_path(held)
     except Impasse as impasse:
         raise Impasse(outer.start + impasse.stroke) from impasse
     shift = window.start - outer.start
     kept = slice(shift, shift + window.stop - window.start + (1 if window.stop < len(problem) else 0))
     return known.with_part(slice(window.start, window.start + kept.stop - kept.start), found.part(kept))
-
-
-def _calm(known: Path, found: Path, window: slice, count: int) -> bool:
-    edges = []
-    if window.start > 0:
-        edges.append(slice(window.start, window.start + CALM))
-    if window.stop < count:
-        edges.append(slice(window.stop - CALM, window.stop))
-    return all(_same(known.part(edge), found.part(edge)) for edge in edges)
-
-
-def _same(one: Path, other: Path) -> bool:
-    return bool(
-        np.array_equal(one.directions, other.directions)
-        and np.array_equal(one.links, other.links)
-        and np.allclose(one.ends, other.ends, atol=MOVED)
-        and np.allclose(one.starts, other.starts, atol=MOVED)
-    )

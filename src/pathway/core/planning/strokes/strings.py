@@ -59,7 +59,7 @@ def choose_strings(
     hand = hand_of(instrument)
     table = np.stack([_costs(hand, kind) for kind in line.kinds])
     joints = line.joints
-    cross = _crossing_costs(len(instrument.strings))
+    cross = crossing_costs(len(instrument.strings))
     found = cheapest_hand(table[line.kind], cross, joints, line.eases(joints, hand), SHIFT, SHIFT_SEMITONE)
     if found is None:
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
@@ -174,7 +174,7 @@ def _costs(hand: Hand, kind: _Kind) -> FloatArray:
 
 
 @lru_cache(maxsize=8)
-def _crossing_costs(count: int) -> FloatArray:
+def crossing_costs(count: int) -> FloatArray:
     """Cost from string to string for every kind of joint; shape (joints, strings, strings)."""
     step = np.abs(np.subtract.outer(np.arange(count), np.arange(count)))
     plain = np.where(step > 0, CROSSING + FURTHER * (step - 1), 0.0)

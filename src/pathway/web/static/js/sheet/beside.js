@@ -49,12 +49,10 @@ document.addEventListener("click", (event) => {
   else if (on("[data-rewind]")) post(`history/to/${on("[data-rewind]").dataset.rewind}`).then(() => get("history", "#drawer-body"));
   else if (on("[data-compare]")) {
     drawer.close();
-    unlay();
-    sheet.classList.add("compared");
     compare(on("[data-compare]").dataset.compare);
   }
   else if (on("[data-forget]")) htmx.ajax("POST", `${base}/variants/${on("[data-forget]").dataset.forget}/forget`, { target: "#drawer-body", swap: "innerHTML" });
-  else if (on("[data-take]")) post(`variants/${on("[data-take]").dataset.take}/take`).then(putAway);
+  else if (on("[data-take]")) post(`${on("[data-take]").dataset.take}/take`).then(putAway);
   else if (on("[data-least]")) document.getElementById("findings").dataset.shows = on("[data-least]").dataset.least;
   else if (on("[data-unlay]")) putAway();
   else if (on("[data-plain]")) {
@@ -65,11 +63,13 @@ document.addEventListener("click", (event) => {
   else if (on("[data-back]")) aside({ code: on("[data-back]").dataset.back, note: on("[data-back]").dataset.note });
 });
 
-let compared = null; // the variant that lies over the plan
-function compare(variant) {
-  compared = variant;
+let compared = null; // where the plan comes from that lies over this one
+export function compare(other) {
+  compared = other;
+  unlay();
+  sheet.classList.add("compared");
   const lay = (address) => asked("GET", address);
-  inTurn(`${base}/variants/${variant}/compare`, lay, "The variant is asked for again in a moment."); // after edits under way
+  inTurn(`${base}/${other}/compare`, lay, "The other plan is asked for again in a moment."); // after edits under way
 }
 sheet.addEventListener("came", () => compared && compare(compared)); // over the new lines too
 

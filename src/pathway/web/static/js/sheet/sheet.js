@@ -3,7 +3,7 @@ import { lineOf, noteOfBar, sheet } from "./lines.js";
 import { finding, hitOf, line, mark, ribbonOf, select, state, step } from "./selection.js";
 import { edit, post } from "./edits.js";
 import { say } from "./server.js";
-import { putAway } from "./beside.js";
+import { compare, putAway } from "./beside.js";
 import { stop, toggle as play } from "./play.js";
 import "./drag.js";
 
@@ -24,6 +24,7 @@ const keys = {
   t: () => edit("tilt", { step: 5 }), T: () => edit("tilt", { step: -5 }),
   k: () => open("type"), v: () => open("lead"),
   z: () => post("history/undo"), Z: () => post("history/redo"),
+  a: () => compare("anew"),
   f: () => document.querySelector("[data-fix]")?.click(),
   ".": () => finding(1), ",": () => finding(-1), "?": () => { location.href = "/keys"; },
   "/": () => document.getElementById("bar-jump")?.focus(),
