@@ -22,7 +22,7 @@ from pathway.core.rig.bow import Direction
 from pathway.errors import PathwayError
 from pathway.formats.score import ScoreFile
 
-MARK = re.compile(rb"(?m)^[^%A-Z].*[uv][A-Ga-g=^_(]")  # a bow mark before a note
+MARK = re.compile(rb"(?m)^(?!%|[A-Z]:).*[uv][A-Ga-g=^_(]")  # a bow mark before a note
 
 
 def main() -> None:

@@ -121,7 +121,7 @@ def test_findings_lead_to_their_notes(page: Page) -> None:
 
 def test_help_is_offered_and_taken_by_key(page: Page, axe: str) -> None:
     """The next finding, its help, taken and undone; the card says how to play the note."""
-    page.goto("/pieces/2")
+    page.goto("/pieces/1")
     page.locator("[data-goto]").first.click()
     helps = page.locator("[data-fix]")
     expect(helps.first).to_be_visible()

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from pathway.core.planning import Lock, Plan, plan_part, replan
-from pathway.core.planning.advice.fixes import trials
+from pathway.core.planning.advice.fixes import fixes_for, trials
 from pathway.core.planning.edits import Edit, What
 from pathway.core.planning.plan import Finding
 from pathway.core.rig import preset
@@ -92,8 +92,10 @@ def test_the_desk_holds_the_last_few_pieces(desk: Desk) -> None:
 
 
 def _troubled(desk: Desk) -> str:
-    """Return a note of the second piece with a finding."""
-    return desk.open(2).plan.findings[0].notes[0]
+    """Return a note of the second piece with a finding that a lock can help."""
+    plan = desk.open(2).plan
+    helped = (f for f in plan.findings for fix in fixes_for(plan, f) if fix.tempo_bpm is None and fix.passage is None)
+    return next(helped).notes[0]
 
 
 def test_helps_stop_being_tried_once_the_plan_is_another_one(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:

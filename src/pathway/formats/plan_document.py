@@ -113,6 +113,11 @@ class NoteDoc(_Model):
     level_deg: float
     hand_torque_nm: float = Field(description="at the note's end; positive: the index finger presses")
     hand_torque_start_nm: float
+    hand_torque_steady_nm: float = 0.0
+    force_start_n: float = Field(default=0.0, description="of all strings, an accent in it")
+    force_end_n: float = 0.0
+    level_start_db: float = 0.0
+    level_end_db: float = 0.0
     target_db: float
     pulse_db: float = Field(description="accent on top of the level")
     level_db: float

@@ -58,7 +58,7 @@ def test_equal_accents_down_and_up_sound_equal() -> None:
     plan = plan_of("[f] d4:2> e4:2> | f4:2> g4:2>")
     assert np.ptp([note.level_db for note in plan.notes]) < 2
     torques = [note.torque_end for note in plan.notes if plan.stroke[note.stroke or ""].direction is Direction.DOWN]
-    starts = [note.torque_start for note in plan.notes if plan.stroke[note.stroke or ""].direction is Direction.DOWN]
+    starts = [note.torque_at[0] for note in plan.notes if plan.stroke[note.stroke or ""].direction is Direction.DOWN]
     assert all(end > start for start, end in zip(starts, torques, strict=True))
 
 
@@ -166,3 +166,28 @@ def test_a_double_bass_sounds_an_octave_lower_unless_the_file_says_so() -> None:
     assert [e.top.midi for e in said.events] == [e.top.midi for e in silent.events] == [38, 40, 41, 43]
     assert any("octave" in notice for notice in silent.notices)
     assert not said.notices
+
+
+def test_a_long_loud_note_is_heavier_near_the_hand() -> None:
+    """Force, moment and level at three points: capped by the hand where the hair is, not by its outermost place."""
+    whole = plan_of("[ff] d4:1 | e4:1 | f4:1", tempo=90).notes[0]
+    quarter = plan_of("[ff] d4:4 e4 f4 g4", tempo=90).notes[0]
+    start, steady, end = whole.force_at
+    assert start >= steady > end
+    assert steady == pytest.approx(whole.force)
+    assert steady > 0.9 * quarter.force
+    limit = preset("violin").torque_limit
+    assert max(whole.torque_at) <= limit + 1e-9
+    assert whole.torque_at[2] == pytest.approx(limit)
+    soft = plan_of("[p] d4:1 | e4:1 | f4:1", tempo=90).notes[0]
+    assert soft.force_at == pytest.approx((soft.force,) * 3)
+
+
+def test_an_accent_weighs_at_its_start_and_a_hairpin_grows_to_its_end() -> None:
+    """The start holds the pulse; levels at both ends follow the speed."""
+    plain, accented = plan_of("[mf] d4:2 e4").notes[0], plan_of("[mf] d4:2> e4").notes[0]
+    assert plain.force_at[0] == pytest.approx(plain.force)
+    assert accented.force_at[0] > 1.2 * accented.force_at[1]
+    assert accented.force_at[1] == pytest.approx(accented.force)
+    grown = plan_of("[p] [<] d4:1 | [*] [f] e4:1").notes[0]
+    assert grown.level_at[0] < grown.level_at[1] < grown.level_at[2]

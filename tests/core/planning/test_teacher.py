@@ -115,7 +115,7 @@ def test_equal_accents_take_different_hands() -> None:
     plan = plan_of("[f] " + " | ".join(["d4:1> | e4:1>"] * 3), tempo=100)
     downs = [n for n in plan.bowed if plan.stroke[n.stroke or ""].direction is Direction.DOWN]
     ups = [n for n in plan.bowed if plan.stroke[n.stroke or ""].direction is Direction.UP]
-    assert max(n.torque_start for n in downs) < min(n.torque_start for n in ups)
+    assert max(n.torque_at[0] for n in downs) < min(n.torque_at[0] for n in ups)
     levels = [n.level_db for n in plan.bowed]
     assert max(levels) - min(levels) < 2.0
 

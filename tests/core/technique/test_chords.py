@@ -44,6 +44,17 @@ def test_the_first_pair_gets_its_time_to_speak_and_the_last_the_rest() -> None:
     assert cello[0].time > 0.12  # low strings take long
 
 
+@pytest.mark.parametrize("strings", [(0, 1, 2), (0, 1, 2, 3)])
+@pytest.mark.parametrize("place", [0.05, 0.60])
+def test_the_turn_is_a_turn_at_the_tip_too(strings: tuple[int, ...], place: float) -> None:
+    """What the bow turns by leaves the low string and reaches the high one; the arm is set for the last pair."""
+    chord = bow_chord(strings, [55 + 7 * s for s in strings], 0.45, 1.2, place, Form.PAIRS, VIOLIN)
+    (turn,) = [piece for piece in chord.pieces if piece.turn]
+    assert 0.030 <= turn.time <= 0.12
+    assert turn.hair < 0.06
+    assert chord.pieces[-1].time > 0.75 * 1.2
+
+
 def test_three_strings_together_where_the_force_allows() -> None:
     """About 1.5 N on the middle string of a violin and 2.7 on the cello; not on the bass."""
     assert force_to_reach(VIOLIN.instrument, 1, 0.17 * VIOLIN.instrument.length) == pytest.approx(1.5, abs=0.1)

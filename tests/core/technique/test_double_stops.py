@@ -133,7 +133,7 @@ def test_a_held_open_string_is_a_drone_in_every_note() -> None:
 
 def test_a_lost_voice_is_said_and_the_other_lead_offered() -> None:
     """The finding names the voice under a ninth on the viola; let to lead, it is not lost, nor is the other."""
-    plan = plan_of("[f] g3+a4:2 g3+a4", "viola", tempo=60)
+    plan = plan_of("[ff] g3+a4:2 g3+a4", "viola", tempo=60)
     found = [finding for finding in plan.findings if finding.code == "voice-lost"]
     assert found
     assert "voice" in found[0].text()

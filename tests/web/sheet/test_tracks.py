@@ -174,3 +174,16 @@ def test_a_tremolo_is_drawn_to_and_fro_and_says_its_rate() -> None:
         assert turns is not None
         assert turns[1].count("L") == piece.bows
         assert f"{bows} bows, {bows / 3:.1f} a second" in NoteCard(plan, plan.bowed[0]).subtitle
+
+
+def test_the_card_tells_what_changes_from_start_to_end() -> None:
+    """A loud whole note lets off towards the tip, and the little finger gives way to the index; a hairpin grows."""
+    whole = plan_of("[ff] d4:1 | e4:1", tempo=90)
+    told = {(v.name, v.beside): v.value for v in NoteCard(whole, whole.notes[0]).more}
+    first, last = map(int, told["Weight, start to end", ""].split(" → "))
+    assert first > 1.3 * last
+    assert {("Little finger", "as it starts"), ("Index finger", "at the end")} <= told.keys()
+    assert not any(name.startswith("Level, start") for name, _ in told)
+    grown = plan_of("[p] [<] d4:1 | [*] [f] e4:1")
+    (swell,) = [v.value for v in NoteCard(grown, grown.notes[0]).more if v.name.startswith("Level, start")]
+    assert re.fullmatch(r"−\d+\.\d → [+−]\d+\.\d", swell)

@@ -1,5 +1,6 @@
 """What a plan says: strokes, notes, crossings, findings and totals. SI units, angles in radians."""
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -19,6 +20,8 @@ from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
 from pathway.errors import NotFound
 
+SILENT = 1e-4  # a slower bow is not told apart from a still one [m/s]
+
 
 class Tone(StrEnum):
     """What the force window makes of a note."""
@@ -35,6 +38,9 @@ class Severity(StrEnum):
     HIGH = "high"
     MEDIUM = "medium"
     LOW = "low"
+
+
+Points: TypeAlias = tuple[float, float, float]  # as a note starts, steady, as it ends
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,8 +93,8 @@ class NotePlan:
     wood: bool = False  # no tilt keeps the stick off the string
     hair_width: float = 0.0  # on the string [m]
     level: float = 0.0  # of the bow over the bridge
-    torque_start: float = 0.0  # of the hand [N m]
-    torque_end: float = 0.0
+    force_at: Points = (0.0, 0.0, 0.0)  # of all strings, an accent in it [N]
+    torque_at: Points = (0.0, 0.0, 0.0)  # of the hand [N m]
     target_db: float = 0.0
     pulse_db: float = 0.0  # accent on top
     level_db: float = 0.0
@@ -97,6 +103,17 @@ class NotePlan:
     onset_of_tone: Onset | None = None  # None inside a slur
     position: int = 0  # of the left hand: semitones of the first finger above the open string
     chord: Chord | None = None  # of three strings and more
+
+    @property
+    def level_at(self) -> Points:
+        """Return the level [dB] as it starts, is steady and ends: at one place it follows the speed."""
+        start, end = (20 * math.log10(max(speed, SILENT) / max(self.speed, SILENT)) for speed in self.speed_ends)
+        return self.level_db + start, self.level_db, self.level_db + end
+
+    @property
+    def torque_end(self) -> float:
+        """Return the moment of the hand as it ends [N m]."""
+        return self.torque_at[2]
 
     @property
     def left_at(self) -> float:

@@ -22,6 +22,8 @@ from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.web.shared.reading import signed
 from pathway.web.sheet import pictures
 
+LEAST_SWELL = 0.5  # between start and end of a note that is worth a line [dB]
+
 
 @dataclass(frozen=True, slots=True)
 class Value:
@@ -243,18 +245,28 @@ class NoteCard:
     def more(self) -> list[Value]:
         """Return the other values."""
         note = self.note
-        torque = note.torque_end
-        finger = "Index finger" if torque >= 0 else "Little finger"
-        weight = self.say.weight(finger_force(torque, self.plan.rig.hold))
         return [
             Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
-            Value(finger, weight.number, weight.unit, "at the end"),
+            *self._points,
             Value("Letting go is enough", *_letting_go(note, self.plan, self.say)),
             Value("Sounds for", f"{note.sounding:.2f}", "s"),
             Value("The string swings", f"{1000 * self._swing:.1f}", "mm", "to each side"),
             *self._stroke_values(),
             *self._crossing_values(),
         ]
+
+    @property
+    def _points(self) -> list[Value]:
+        """Return what changes from the start of the note to its end: level, weight, and what the fingers give."""
+        note, say = self.note, self.say
+        (loud, _, soft), (first, _, last) = note.level_at, map(say.weight, note.force_at)
+        found = [Value("Weight, start to end", f"{first.number} → {last.number}", last.unit)]
+        if abs(loud - soft) >= LEAST_SWELL:
+            found.append(Value("Level, start to end", f"{signed(loud, 1)} → {signed(soft, 1)}", "dB", "against mf"))
+        for torque, when in ((note.torque_at[0], "as it starts"), (note.torque_at[2], "at the end")):
+            weight = say.weight(finger_force(torque, self.plan.rig.hold))
+            found.append(Value("Index finger" if torque >= 0 else "Little finger", weight.number, weight.unit, when))
+        return found
 
     @property
     def _swing(self) -> float:

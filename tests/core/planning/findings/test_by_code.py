@@ -222,8 +222,8 @@ def test_a_start_too_light_for_its_string_chokes() -> None:
     """The wedge of clean starts is closed; on a ringing string, or caught, the note speaks all the same."""
     rig = preset("violin")
     string = SoundingString.of(rig.instrument, 0, 0)
-    light = [string.impedance, 1, frequency(55), 0.2, 0.05, 2.0, 0.1, 0.3, 1.0, 0.3, 0.98]
-    sounds = Sounds(*(np.array([value]) for value in light))
+    light = [string.impedance, 1, frequency(55), 0.2, 0.05, [[1.0]] * 3, 2.0, 0.1, 0.3, 1.0, 0.3, 0.98]
+    sounds = Sounds(*(np.atleast_1d(value) for value in light))
 
     def onset(kind: str, *, ringing: bool) -> Onset:
         return onsets_of(sounds, [STROKE_TYPES[kind]], [ringing], rig)[0]

@@ -109,7 +109,7 @@ def test_evenness_forgets_over_a_rest() -> None:
     """After half a second nothing is compared any more; into weak notes it counts more."""
     problem = _problem("e4:4 f4 r g4 | a4:8 b4 c5 d5 e5:2")
     assert problem.speeding[0] == problem.speeding[2] == 0
-    assert problem.speeding[1] == pytest.approx(1.2)
+    assert problem.speeding[1] == pytest.approx(1.8)
     assert problem.speeding[3] == pytest.approx(0.8)
     assert (problem.slowing <= 0.8).all()
 

@@ -73,7 +73,7 @@ CASES = {
     "EARLY_STRENGTH": Case("[f] d4:1 | d4:1", "n,n", "nv", tempo=150, style=Style.EARLY, out=1.0),
     "EARLY_WEAK": Case("[mf] d5:4 d4:8> r:4d", "nv", "n-n", "6/8", tempo=90, style=Style.EARLY),
     "EARLY_EVENNESS": Case(
-        "[f] [>] f4:2d. g4:8d r:16 | g3+d4+b4:1", "nvn", "nv,n", tempo=70, style=Style.EARLY, out=1.0
+        "[f] [>] d4:2d g3+d4+b4:8d g3+d4+b4:16", "nvn", "nv-v", rig="cello", tempo=70, style=Style.EARLY, out=1.0
     ),
     "HOOK": Case("[f] f4:2 d5:2.", "nv", "n-n", rig="early-violin", tempo=90),
     "HOOK_BASE": Case("[p] b4:2d. f4:8 r:8", "nv", "n-n"),

@@ -122,7 +122,7 @@ def _tip(p: _Place) -> float:
 
 
 def _torque(p: _Place) -> float:
-    return max(0.0, 1 - max(abs(p.note.torque_start), abs(p.note.torque_end)) / p.plan.rig.torque_limit)
+    return max(0.0, 1 - max(map(abs, p.note.torque_at)) / p.plan.rig.torque_limit)
 
 
 def _wood(p: _Place) -> float:

@@ -73,7 +73,7 @@ def _tone_finding(code: Code, notes: Sequence[NotePlan], worst: NotePlan) -> Fin
 def _strain(scene: Scene) -> Iterator[Finding]:
     """More than half of any minute near the hand's limit."""
     limit = STRAIN_SHARE * scene.draft.rig.torque_limit
-    heavy = [n for n in scene.notes if abs(n.torque_start + n.torque_end) / 2 > limit]
+    heavy = [n for n in scene.notes if abs(n.torque_at[1]) > limit]
     total, first = 0.0, 0
     for i, note in enumerate(heavy):
         total += note.sounding

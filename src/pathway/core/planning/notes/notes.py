@@ -103,11 +103,17 @@ class Rows:
             speeds=self.hair.speed,
             factors=np.array([segment.kind.attack for segment in self.segments]),
             targets=self.targets,
-            furthest_hair=np.maximum(self.hair.start, self.hair.end),
+            hair=self.places,
             colours=self.colours.mean(axis=0),
             ranges=self._ranges(),
             forces=forces,
         )
+
+    @cached_property
+    def places(self) -> FloatArray:
+        """Return where on the hair every row starts, is halfway and ends [m]; shape (3, N)."""
+        start, end = self.hair.start, self.hair.end
+        return np.stack([start, (start + end) / 2, end])
 
     @cached_property
     def colours(self) -> FloatArray:
@@ -158,25 +164,32 @@ class Rows:
 
 @dataclass(frozen=True, slots=True)
 class Hand:
-    """What bow and hand do in every row, as it begins and as it ends; arrays of shape (2, N)."""
+    """What bow and hand do in every row."""
 
-    tilt: FloatArray  # [rad]
-    torque: FloatArray  # [N m]
+    tilt: FloatArray  # as it begins and as it ends [rad]; shape (2, N)
+    force: FloatArray  # as it starts, steady and as it ends [N]; shape (3, N)
+    torque: FloatArray  # likewise [N m]
     wood: NDArray[np.bool_]  # no tilt keeps the stick off the string; shape (N,)
 
 
 def note_plans(rows: Rows) -> tuple[list[NotePlan], Sounds]:
     """Return the plans of the notes, and how they sound for the joins between strokes."""
     rig = rows.draft.rig
-    strings = sounded(rows.lead, tone_of(rows.lead, rig), rows.placed, rig)
+    tone = tone_of(rows.lead, rig)
+    strings = sounded(rows.lead, tone, rows.placed, rig)
     chords = [rows.chord(i) for i in range(len(strings))]
-    sounds = _sounds(rows, strings)
-    hand = _hand(rows, _pressed(strings, chords), strings, sounds.gravity_share)
+    sounds = _sounds(rows, strings, tone.forces / tone.force)
     kinds = [rows.draft.strokes[k].kind for k in rows.strokes]
     onsets: list[Onset | None] = [None] * len(strings)
     for i, onset in zip(rows.firsts, onsets_of(sounds.at(rows.firsts), kinds, rows.ringing, rig), strict=True):
         onsets[i] = onset
-    return _plans(rows, strings, chords, onsets, sounds, hand), sounds
+    force = _pressed(strings, chords) * sounds.swell
+    for i in rows.firsts[[rows.draft.strokes[k].accented for k in rows.strokes]]:
+        onset = onsets[i]
+        force[0, i] *= 10 ** (onset.attack_db / 20) if onset else 1.0
+    hand = _hand(rows, force, strings, sounds.gravity_share)
+    lightest = np.where(sounds.swell.min(axis=0) < 1, tone.lightest, sounds.place)
+    return _plans(rows, strings, chords, onsets, sounds, hand, lightest), sounds
 
 
 def _plans(
@@ -186,20 +199,22 @@ def _plans(
     onsets: Sequence[Onset | None],
     sounds: Sounds,
     hand: Hand,
+    lightest: FloatArray,
 ) -> list[NotePlan]:
     """Put the columns together, row by row."""
     measures, instrument, hair = rows.draft.part.measures, rows.draft.rig.instrument, rows.hair
     starts, ends, sounding, speeds = (c.tolist() for c in (hair.start, hair.end, hair.sounding, sounds.speed))
     opening, closing = (sounds.speed * hair.opening).tolist(), (sounds.speed * hair.closing).tolist()
     tilt, tilt_end = hand.tilt.tolist()
-    torque, torque_end = hand.torque.tolist()
+    forces, torques = (list(zip(*points.tolist(), strict=True)) for points in (hand.force, hand.torque))
     wood, targets = hand.wood.tolist(), rows.targets.tolist()
+    classes = [tone_class(place) for place in lightest.tolist()]
     widths = np.multiply(rows.draft.rig.bow.ribbon, hair_share(hand.tilt[0])).tolist()
     result = []
     for i, (note, segment, placed) in enumerate(zip(rows.notes, rows.segments, rows.placed, strict=True)):
         measure, sound, onset, chord = measures[note.event.measure], strings[i], onsets[i], chords[i]
         lead = sound.voices[0]
-        tone = tone_class(lead.place)
+        tone = classes[i]
         choked = onset is not None and not onset.clean and tone is _CORE
         result.append(
             NotePlan(
@@ -223,8 +238,8 @@ def _plans(
                 wood=wood[i],
                 hair_width=widths[i],
                 level=chord.arm_level if chord else instrument.level(sum(placed.strings) / len(placed.strings)),
-                torque_start=torque[i],
-                torque_end=torque_end[i],
+                force_at=forces[i],
+                torque_at=torques[i],
                 target_db=targets[i],
                 pulse_db=note.pulse_db,
                 level_db=lead.level_db,
@@ -248,8 +263,14 @@ def _pressed(strings: Sequence[Sounded], chords: Sequence[Chord | None]) -> Floa
     )
 
 
-def _sounds(rows: Rows, strings: Sequence[Sounded]) -> Sounds:
-    """Return how the leading voices sound."""
+def _sounds(rows: Rows, strings: Sequence[Sounded], swell: FloatArray) -> Sounds:
+    """Return how the leading voices sound.
+
+    Args:
+        rows: N notes.
+        strings: theirs.
+        swell: force as each starts, is steady and ends, over the steady one; shape (3, N).
+    """
     leads, shares = [one.voices[0] for one in strings], rows.draft.rig.instrument.strings
     columns = np.array(
         [
@@ -264,6 +285,7 @@ def _sounds(rows: Rows, strings: Sequence[Sounded]) -> Sounds:
         frequency=pitch,
         speed=rows.hair.speed,
         force=force,
+        swell=swell,
         greatest=greatest,
         beta=beta,
         place=place,
@@ -275,15 +297,15 @@ def _sounds(rows: Rows, strings: Sequence[Sounded]) -> Sounds:
 
 def _hand(rows: Rows, force: FloatArray, strings: Sequence[Sounded], gravity_share: FloatArray) -> Hand:
     """Return tilt and moment of the hand; a tilt that the player set is kept."""
-    bow, places = rows.draft.rig.bow, np.stack([rows.hair.start, rows.hair.end])
+    bow, places, steady = rows.draft.rig.bow, rows.places[::2], force[1]
     length = np.array([one.voices[0].vibrating for one in strings])
-    found = tilt_at(_wanted_tilt(rows, places), force, places, bow, length)
+    found = tilt_at(_wanted_tilt(rows, places), force[::2], places, bow, length)
     tilt, wood = found.angle, np.any(found.wood, axis=0)
     for i, angle in rows.locked("tilt").items():
-        tilt[:, i], wood[i] = angle, force[i] > wood_force(float(places[1, i]), angle, bow)
+        tilt[:, i], wood[i] = angle, force[2, i] > wood_force(float(places[1, i]), angle, bow)
     softest = np.clip(bow.hair / 2, places.min(axis=0), places.max(axis=0))
-    wood |= tilt_at(0.0, force, softest, bow, length).wood
-    return Hand(tilt, np.asarray(hand_torque(force, places, bow, gravity_share)), wood)
+    wood |= tilt_at(0.0, steady, softest, bow, length).wood
+    return Hand(tilt, force, np.asarray(hand_torque(force, rows.places, bow, gravity_share)), wood)
 
 
 def _wanted_tilt(rows: Rows, places: FloatArray) -> FloatArray:

@@ -35,7 +35,8 @@ class Sounds:
     loops: FloatArray  # in which the string sounds
     frequency: FloatArray  # [Hz]
     speed: FloatArray  # [m/s]
-    force: FloatArray  # [N]
+    force: FloatArray  # steady [N]
+    swell: FloatArray  # force as it starts, is steady and ends, over the steady one; shape (3, …)
     greatest: FloatArray  # F_max [N]
     beta: FloatArray
     place: FloatArray  # q
@@ -45,12 +46,11 @@ class Sounds:
 
     def at(self, rows: NDArray[np.int64]) -> "Sounds":
         """Return some of them."""
-        return Sounds(*(getattr(self, field.name)[rows] for field in fields(self)))
+        return Sounds(*(getattr(self, field.name)[..., rows] for field in fields(self)))
 
-    @property
-    def wedge(self) -> Wedge:
-        """Return their clean starts."""
-        return wedge(self.force, self.beta * self.loops, self.frequency, self.impedance)
+    def wedge(self, force: FloatArray) -> Wedge:
+        """Return their clean starts at a force [N]."""
+        return wedge(force, self.beta * self.loops, self.frequency, self.impedance)
 
 
 def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[bool], rig: Rig) -> list[Onset]:
@@ -62,22 +62,22 @@ def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[boo
         ringing: whether the string of each sounds already.
         rig: instrument, bow and hand.
     """
-    start, rings = sounds.wedge, np.array(ringing, bool)
+    force, rings = sounds.force * sounds.swell[0], np.array(ringing, bool)
+    start = sounds.wedge(force)
     caught = np.array([kind.start is Start.CATCH for kind in kinds], bool)
     rise = rise_time(sounds.speed, start, sounds.sounding, rig.instrument.length)
     clean = rings | caught | ((start.low <= start.high) & (sounds.speed / rise >= start.low))
     speak = periods_to_speak(sounds.beta, sounds.place, rings, caught, clean) / sounds.frequency
-    strongest = accent_force(
-        sounds.force, sounds.greatest, sounds.hair, rig.bow, sounds.gravity_share, rig.torque_limit
-    )
-    attack = np.maximum(0.0, 20 * np.log10(strongest / sounds.force))
+    strongest = accent_force(force, sounds.greatest, sounds.hair, rig.bow, sounds.gravity_share, rig.torque_limit)
+    attack = np.maximum(0.0, 20 * np.log10(strongest / force))
     rows = zip(rise.tolist(), speak.tolist(), clean.tolist(), attack.tolist(), strict=True)
     return [Onset(*row) for row in rows]
 
 
 def join_dips(sounds: Sounds, rig: Rig) -> FloatArray:
     """Return how long the tone dips where the bow turns after notes [s]."""
-    return dip_time(TURNED_AT * sounds.speed, sounds.wedge, rig.instrument.length)
+    ends = sounds.wedge(sounds.force * sounds.swell[2])
+    return dip_time(TURNED_AT * sounds.speed, ends, rig.instrument.length)
 
 
 def join_stands_out(dip: float, note: NotePlan, rig: Rig) -> bool:

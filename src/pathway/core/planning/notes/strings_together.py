@@ -92,7 +92,7 @@ def stops_of(
     lengths = np.array([(one.length, other.length) for one, other in zip(leads, seconds, strict=True)])
     furthest = np.array([(one.furthest, other.furthest) for one, other in zip(leads, seconds, strict=True)])
     nearest, far = asked.ranges[rows].T
-    most = np.minimum(HEAVIER * tone.force[rows], force_by_hand(asked, rig)[rows])
+    most = np.minimum(HEAVIER * tone.force[rows], force_by_hand(asked, rig)[1, rows])
     return DoubleStops(
         leads=leads,
         seconds=seconds,

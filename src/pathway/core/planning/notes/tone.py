@@ -43,7 +43,7 @@ class Voices:
     speeds: FloatArray  # [m/s]
     factors: FloatArray  # speed factor of the stroke type
     targets: FloatArray  # [dB]
-    furthest_hair: FloatArray  # greatest x while it sounds [m]
+    hair: FloatArray  # x as it starts, halfway and as it ends [m]; shape (3, V)
     colours: FloatArray  # −1 soft to 1 focused
     ranges: FloatArray  # least and greatest β asked for; shape (V, 2)
     forces: FloatArray  # set by the player; NaN where free [N]
@@ -56,17 +56,29 @@ class ToneOfVoices:
     beta: FloatArray
     contact: FloatArray  # [m]
     lane: NDArray[np.int64]
-    force: FloatArray  # [N]
+    forces: FloatArray  # as it starts, steady and as it ends [N]; shape (3, V)
     window: ForceWindow
     place: FloatArray  # q
     level_db: FloatArray
     brightness: FloatArray  # [octaves]
 
+    @property
+    def lightest(self) -> FloatArray:
+        """Return q where the force is least: the class of a note is told from it."""
+        return self.window.place(self.forces.min(axis=0))
+
+    @property
+    def force(self) -> FloatArray:
+        """Return the steady force [N]."""
+        steady: FloatArray = self.forces[1]
+        return steady
+
 
 def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     """Return place, force, level and colour of every voice.
 
-    A type with a speed factor takes its place from the speed without it: the factor is attack, not level.
+    A type with a speed factor takes its place from the speed without it: the factor is attack, not level. The hand's
+    moment bounds the force where the hair is at that time, so that a long loud note is heavier near the hand.
     """
     instrument = rig.instrument
     strings = StringRow.of(voices.strings)
@@ -76,18 +88,18 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     nearest, furthest = voices.ranges.T
     place = wanted_place(voices.targets, voices.colours, rig)
     cap = np.minimum(force_by_hand(voices, rig), instrument.comfort_force)
-    beta = _outward(np.clip(wanted, nearest, furthest), voices.speeds, cap, strings, furthest)
+    beta = _outward(np.clip(wanted, nearest, furthest), voices.speeds, cap.min(axis=0), strings, furthest)
     window = force_window(voices.speeds, beta, strings)
-    force = np.where(np.isnan(voices.forces), np.minimum(window.force(place), cap), voices.forces)
+    forces = np.where(np.isnan(voices.forces), np.minimum(window.force(place), cap), voices.forces)
     return ToneOfVoices(
         beta=beta,
         contact=beta * strings.length,
         lane=lane_of(beta, strings.furthest),
-        force=force,
+        forces=forces,
         window=window,
-        place=window.place(force),
+        place=window.place(forces[1]),
         level_db=level_db(plain_speed / beta * strings.heaviness, instrument.drive_mf),
-        brightness=brightness_octaves(force, window.upper, plain_shares(rig)[np.asarray(voices.indices, int)]),
+        brightness=brightness_octaves(forces[1], window.upper, plain_shares(rig)[np.asarray(voices.indices, int)]),
     )
 
 
@@ -99,10 +111,10 @@ def wanted_place(targets: FloatArray, colours: FloatArray, rig: Rig) -> FloatArr
 
 
 def force_by_hand(voices: Voices, rig: Rig) -> FloatArray:
-    """Return the force [N] at which the hand's moment reaches its comfortable limit."""
+    """Return the force [N] at which the hand's moment reaches its comfortable limit; shape (3, V)."""
     shares = np.array([rig.instrument.strings[i].gravity_share for i in voices.indices])
     own = weight_moment(rig.bow, 1.0) * shares
-    force: FloatArray = (rig.torque_limit + own) / (voices.furthest_hair + rig.bow.pivot)
+    force: FloatArray = (rig.torque_limit + own) / (voices.hair + rig.bow.pivot)
     return force
 
 

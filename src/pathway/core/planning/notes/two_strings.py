@@ -54,14 +54,14 @@ class TwoStrings:
             speeds=np.array([self.speed]),
             factors=np.ones(1),
             targets=np.array([self.level_db]),
-            furthest_hair=np.array([self.hair]),
+            hair=np.full((3, 1), self.hair),
             colours=np.zeros(1),
             ranges=np.array([[CLOSEST, lead.furthest]]),
             forces=np.full(1, np.nan),
         )
         alone = float(tone_of(voices, self.rig).force[0])
         comfort = BEYOND_COMFORT * self.rig.instrument.comfort_force
-        most = min(HEAVIER * alone, float(force_by_hand(voices, self.rig)[0]), comfort)
+        most = min(HEAVIER * alone, float(force_by_hand(voices, self.rig)[1, 0]), comfort)
         return DoubleStops(
             leads=[lead],
             seconds=[second],
