@@ -83,7 +83,7 @@ class StressDoc(_Model):
 class RelationDoc(_Model):
     """How loud a passage is against another one."""
 
-    to: int
+    to: int = Field(description="the id of the other passage")
     by_db: float = 0.0
 
 
@@ -106,6 +106,7 @@ class PassageDoc(_Model):
     gap: float | None = None
     keep_back_cm: float | None = None
     relation: RelationDoc | None = None
+    id: Annotated[int, Field(ge=0, le=9999)] = Field(default=0, description="0: its place in the list, from 1")
 
 
 class TempoDoc(_Model):
@@ -213,6 +214,7 @@ def _passage(doc: PassageDoc, part: Part) -> Passage:
         gap=doc.gap,
         keep_back=None if doc.keep_back_cm is None else doc.keep_back_cm / 100,
         relation=Relation(doc.relation.to, doc.relation.by_db) if doc.relation else None,
+        id=doc.id,
     )
 
 
@@ -236,6 +238,7 @@ def passage_document(passage: Passage) -> PassageDoc:
         gap=passage.gap,
         keep_back_cm=None if passage.keep_back is None else round(100 * passage.keep_back, 5),
         relation=RelationDoc(to=passage.relation.to, by_db=passage.relation.by_db) if passage.relation else None,
+        id=passage.id,
     )
 
 

@@ -23,11 +23,59 @@ def test_passages_are_added_changed_and_taken_away(demo: TestClient) -> None:
     assert "clearly apart" in page
     plan = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
     assert [(p.character, p.offset_db) for p in plan.settings.passages] == [("open", 3), ("veiled", -6)]
-    assert _passage(demo, key, number=1, character="broad", type="broad-detache") == 200
+    assert _passage(demo, key, id=1, character="broad", type="broad-detache") == 200
     assert "1. broad" in demo.get(f"/pieces/{key}/music").text
     demo.post(f"/pieces/{key}/music/passages/2/remove", data={"version": version_of(demo, key)}, headers=HTMX)
     assert "veiled" not in demo.get(f"/pieces/{key}/music").text
     demo.post(f"/pieces/{key}/music/passages/1/remove", data={"version": version_of(demo, key)}, headers=HTMX)
+
+
+FIELDS = {
+    "character": "dark", "type": "porte", "colour": "soft", "colour_end": "focused", "offset_db": -2.0,
+    "style": "early", "profile": "save", "lead": "bottom", "chords": "arpeggio", "string": 1, "gap": 20,
+    "keep_back": 12.5, "beats": "3 1", "bars": "2", "group": 2, "swing": 1.5, "like": 1, "by_db": -3,
+}  # fmt: skip
+
+
+def test_an_edit_of_a_passage_changes_only_what_was_touched(shelf: TestClient) -> None:
+    """Every field the core knows is set by the page; a form that sends one of them leaves all others as they were."""
+    key = 1
+    assert _passage(shelf, key, character="first") == 200
+    assert _passage(shelf, key, start="bar 4", end="bar 6", **FIELDS) == 200
+
+    def kept() -> dict[str, object]:
+        plan = read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content)
+        return next(p for p in plan.settings.passages if p.id == 2).model_dump()
+
+    whole = kept()
+    assert {name for name, value in whole.items() if value in (None, "", 0, [])} == set()
+    assert whole["stress"] == {"beats": [3.0, 1.0], "bars": [2], "group": 2, "swing": 1.5}
+    assert whole["relation"] == {"to": 1, "by_db": -3}
+    page = shelf.get(f"/pieces/{key}/music").text
+    assert 'name="keep_back" min="0" max="60" step="0.5" value="12.5"' in page
+    for name in sorted(FIELDS.keys() - {"by_db"}):
+        sent = {name: "pp" if name == "character" else "plain" if name == "colour" else FIELDS[name]}
+        assert _passage(shelf, key, id=2, start=whole["from_"], end=whole["to"], **sent, by_db=-3) == 200
+        changed = {"character": "pp"} if name == "character" else {"colour": "plain"} if name == "colour" else {}
+        assert kept() == {**whole, **changed}, name
+        whole = kept()
+
+
+def test_a_passage_before_others_moves_no_relation(shelf: TestClient) -> None:
+    """The third leans on the second; one before both changes no level; without the second the third keeps its own."""
+    key = 1
+    for place, fields in (("bar 5", {"offset_db": 4}), ("bar 9", {"like": 1, "by_db": -6})):
+        assert _passage(shelf, key, start=place, end=place, **fields) == 200
+
+    def level() -> float:
+        plan = read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content)
+        return next(note.target_db for note in plan.notes if note.measure == "9")
+
+    before = level()
+    assert _passage(shelf, key, start="bar 1", end="bar 2", offset_db=-10) == 200
+    assert level() == before
+    shelf.post(f"/pieces/{key}/music/passages/1/remove", data={"version": version_of(shelf, key)}, headers=HTMX)
+    assert level() == before
 
 
 def test_a_tempo_of_ones_own_from_a_place_on(demo: TestClient) -> None:

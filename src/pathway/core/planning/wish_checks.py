@@ -7,7 +7,7 @@ from itertools import pairwise
 from pathway.core.music import Part
 from pathway.core.physics.hair import MOST_TILT
 from pathway.core.physics.string import LANES
-from pathway.core.planning.wishes import Break, Lock, Passage
+from pathway.core.planning.wishes import Break, Lock, Passage, identified
 from pathway.core.rig.instrument import Instrument, Rig
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import OutOfRange, PlanError
@@ -49,6 +49,7 @@ def checked_passages(part: Part, passages: Sequence[Passage], strings: int) -> t
         PlanError: notes that are not there, passages that overlap, relations that go round in a circle.
         OutOfRange: a number no player can mean.
     """
+    passages = identified(passages)
     spans = [_span(part, n, passage) for n, passage in enumerate(passages, start=1)]
     for n, passage in enumerate(passages, start=1):
         _check_values(n, passage, strings)
@@ -59,7 +60,7 @@ def checked_passages(part: Part, passages: Sequence[Passage], strings: int) -> t
             raise PlanError(
                 f"Passages {i + 1} and {j + 1} overlap", place=where, advice="Let one end before the other begins."
             )
-    levels = [_level_of(passages, i, ()) for i in range(len(passages))]
+    levels = [_level_of(passages, n, ()) for n in range(len(passages))]
     return tuple(replace(passages[i], offset_db=levels[i], relation=None) for i in order)
 
 
@@ -96,11 +97,15 @@ def _level_of(passages: Sequence[Passage], i: int, seen: tuple[int, ...]) -> flo
     relation = passages[i].relation
     if relation is None:
         return passages[i].offset_db
-    if not 1 <= relation.to <= len(passages):
-        raise PlanError(f"Passage {i + 1} leans on passage {relation.to}, which there is not")
+    other = next((n for n, passage in enumerate(passages) if passage.id == relation.to), None)
+    if other is None:
+        raise PlanError(
+            f"Passage {i + 1} leans on passage {relation.to}, which there is not",
+            advice="Let it lean on another one, or stand alone.",
+        )
     if i in seen:
         raise PlanError(f"Passage {i + 1} leans on itself, by way of others", advice="Let one of them stand alone.")
-    return _level_of(passages, relation.to - 1, (*seen, i)) + relation.by_db
+    return _level_of(passages, other, (*seen, i)) + relation.by_db
 
 
 def checked_locks(part: Part, locks: Iterable[Lock]) -> dict[str, Lock]:

@@ -1,6 +1,7 @@
 """What the player asks for beyond the page: locks on strokes, and passages with a character of their own."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from enum import IntEnum, StrEnum
 
 from pathway.core.rig.bow import Direction
@@ -138,7 +139,7 @@ BY_METER = Stress()
 class Relation:
     """How loud a passage is against another one."""
 
-    to: int  # the other passage, counted from 1
+    to: int  # the other passage's id
     by_db: float = 0.0  # 0: like it; negative: less than it
 
 
@@ -162,6 +163,18 @@ class Passage:
     relation: Relation | None = None
     lead: Leading | None = None  # of double stops
     chords: Form | None = None
+    id: int = 0  # by which relations name it; 0: its place among the passages, counted from 1
+
+
+def identified(passages: Sequence[Passage]) -> tuple[Passage, ...]:
+    """Return passages that keep the names they go by, wherever others come and go."""
+    taken = {passage.id for passage in passages}
+    found = []
+    for n, passage in enumerate(passages, start=1):
+        own = passage.id or (n if n not in taken else max(taken) + 1)
+        taken.add(own)
+        found.append(replace(passage, id=own))
+    return tuple(found)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ from functools import cached_property
 from pathway.core.planning import Plan
 from pathway.core.planning.findings.contrast import Contrast, contrasts
 from pathway.core.planning.strokes.timing import tempo_marks
-from pathway.core.planning.wishes import Colour, Passage, Profile, Style
+from pathway.core.planning.wishes import Colour, Passage, Profile, Style, identified
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
@@ -81,7 +81,7 @@ class MusicView:
     def passages(self) -> list[Passage]:
         """Return the passages in the order of the music."""
         index = self.plan.part.index
-        return sorted(self.plan.draft.settings.passages, key=lambda passage: index[passage.start])
+        return sorted(identified(self.plan.draft.settings.passages), key=lambda passage: index[passage.start])
 
     @property
     def tempo_factor(self) -> float:
@@ -186,6 +186,8 @@ class MusicView:
             "profile": [(profile.value, profile.value) for profile in Profile],
             "lead": [(lead.value, lead.value) for lead in Leading],
             "chords": [(form.value, form.value) for form in Form],
+            "string": [(str(i), s.letter) for i, s in enumerate(self.plan.rig.instrument.strings)],
+            "like": [(str(p.id), f"{n}. {p.character or 'passage'}") for n, p in enumerate(self.passages, 1)],
         }
 
 

@@ -128,3 +128,10 @@ def test_retakes_are_cheap_after_rests_and_before_accents() -> None:
     assert retake[1] == pytest.approx(2.52)
     assert retake[2] == pytest.approx(2.4 * 0.6 + 0.12)
     assert retake[3] < 0.4
+
+
+def test_a_louder_stroke_may_be_faster_by_the_root_of_its_drive() -> None:
+    """Thirteen decibels more on the same string: half of their logarithm; alike: nothing."""
+    step = _problem("[p] a4:4 a4 [f] a4 a4").wanted_step
+    assert step[1] == step[3] == 0
+    assert step[2] == pytest.approx(0.5 * math.log(10 ** (13 / 20)))
