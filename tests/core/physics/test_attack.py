@@ -94,11 +94,17 @@ def test_accents_fall_short_at_the_tip() -> None:
 
 
 def test_slower_turns_dip_less() -> None:
-    """In proportion to the speed, up to what the instrument needs at most; a slow one is not heard."""
+    """In proportion to the speed, up to a quarter of the shorter note and what the instrument takes at most."""
     start = wedge(0.8, 0.10, OPEN_D, Z_D)
-    slow, quick = dip_time(0.1, start, 0.328), dip_time(0.2, start, 0.328)
+    slow, quick = dip_time(0.04, start, 1.0, 0.328), dip_time(0.08, start, 1.0, 0.328)
     assert quick == pytest.approx(2 * slow)
-    assert dip_time(9.0, start, 0.328) == pytest.approx(0.3)
-    assert not join_is_heard(slow, 0.1, OPEN_D, 0.328)
-    assert join_is_heard(0.3, 0.1, OPEN_D, 0.328)
-    assert dip_time(9.0, start, CELLO.instrument.length) > dip_time(9.0, start, VIOLIN.instrument.length)
+    assert dip_time(9.0, start, 0.1, 0.328) == pytest.approx(0.025)
+    lengths = (VIOLIN, preset("viola"), CELLO, preset("bass"))
+    assert [float(dip_time(9.0, start, 9.0, rig.instrument.length)) for rig in lengths] == [0.06, 0.09, 0.13, 0.18]
+
+
+def test_a_join_is_heard_past_what_the_ear_lets_pass() -> None:
+    """Eighty milliseconds and two thirds of a period over β."""
+    assert not join_is_heard(0.080, 0.1, 220.0)
+    assert not join_is_heard(0.105, 0.1, 220.0)
+    assert join_is_heard(0.113, 0.1, 220.0)

@@ -198,3 +198,16 @@ def test_what_cannot_be_meant_is_refused(plan: Plan, what: str, value: str, said
         edited_locks(plan, Edit(What(what), ("n3",), value))
     with pytest.raises(NotFound, match="no bowed note"):
         edited_locks(plan, Edit(What(what), ("zz",), value))
+
+
+@pytest.mark.parametrize(("note", "direction"), [("n1", 1), ("n2", -1)])
+def test_a_start_never_passes_the_end_that_is_set(note: str, direction: int) -> None:
+    """Set too far it stops half a centimetre short of it; stepped, it moves; the stroke begins there."""
+    plan = plan_of("[mf] d4:4 e4 f4 g4")
+    locks = edited_locks(plan, Edit(What.END, (note,), "30"))
+    held = replan(plan, locks.values())
+    too_far = edited_locks(held, Edit(What.START, (note,), "60" if direction > 0 else "2"))
+    assert too_far[note].start == pytest.approx(0.30 - direction * 0.005)
+    stepped = edited_locks(held, Edit(What.START, (note,), step=1.0 * direction))
+    assert stepped[note].start == pytest.approx(held.stroke[note].start + 0.01 * direction)
+    assert replan(held, stepped.values()).stroke[note].start == pytest.approx(stepped[note].start)

@@ -142,6 +142,8 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "choked": "this start lies outside what the string takes; the note begins mute or scratches. Set it with more "
     "weight, or gather speed more quickly.",
     "level-short": "about {short_db:size} dB softer than written; the bow cannot go closer or faster here.",
+    "too-loud": "about {short_db:size} dB louder than written; the bow can be neither slower nor further out here.",
+    "off-zone": "{type:manner} is at home {off_m:length} nearer the {side}; out there it is work for the arm.",
     "heavy-hand": "{lasts_s:.0f} s of the minute around it ask for nearly all the moment of your hand. Play nearer the "
     "middle where you can, and rest before repeating it.",
     "speaks-late": "on the {string} string a note needs {speak_s:ms} ms to speak and this one lasts {sounds_s:ms}. "
@@ -157,8 +159,8 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "wood-contact": "the stick comes down on the string at this weight and tilt. Flatten the bow, or give more hair.",
     "hair-too-wide": "even {hair_m:mm} mm of hair are wide for {string_m:length} of string: the tone loses its edge. "
     "Tilt as far as you can.",
-    "off-square-sensitive": "a whole bow close to the bridge forgives {tolerance_rad:deg.1}° of slant before it leaves "
-    "its lane. Watch it in a mirror once.",
+    "off-square-sensitive": "over a whole bow as close to the bridge as this, one degree of slant carries the contact "
+    "{drift_m:mm} mm away. Watch it in a mirror once.",
     "shift-heard": "the hand shifts inside the slur in {time_s:ms} ms; it will be heard in the bow. Shift on an open "
     "string or a gap, or lighten for it.",
     "too-fast-for-type": {

@@ -19,6 +19,8 @@ Flags = bool | NDArray[np.bool_]  # one or many
 
 SOON = 0.010  # no start is quicker [s]
 _SLOW_STARTS = ((0.50, 0.150), (0.90, 0.250), (math.inf, 0.400))  # open length below [m], slowest start [s]
+_LONGEST_DIPS = ((0.35, 0.060), (0.45, 0.090), (0.80, 0.130), (math.inf, 0.180))  # likewise
+HEARD_DIP = 0.080  # a shorter dip is not heard [s], our estimate
 HEAVIEST = 0.8  # of the greatest force: more is neither rested nor pressed [1]
 ACCENT = 1.5  # most that an accent multiplies the force by [1]
 CATCHES = (1.5, 2.0)  # resting force before a caught start over the force of the note [1]
@@ -128,12 +130,27 @@ def accent_force(
     return reached
 
 
-def dip_time(speed: Floats, start: Wedge, open_length: float) -> FloatArray:
-    """Return how long the tone dips at a change of bow [s]: from a speed over the last 2 cm to rest, and back."""
-    dips: FloatArray = 2 * np.minimum(speed / start.best, slowest_start(open_length))
+def longest_dip(open_length: float) -> float:
+    """Return how long a change of bow may dip at most [s] on an instrument of a string length [m], our bound."""
+    return next(most for below, most in _LONGEST_DIPS if open_length < below)
+
+
+def dip_time(speed: Floats, start: Wedge, shorter: Floats, open_length: float) -> FloatArray:
+    """Return how long the tone dips at a change of bow [s]: from a speed over the last 2 cm to rest, and back.
+
+    On low strings the formula asks for far more than players take: a quarter of the shorter note beside the change, and
+    what the instrument takes at most, bound it.
+
+    Args:
+        speed: over the last 2 cm [m/s].
+        start: the clean starts of the note.
+        shorter: of the two notes that meet [s].
+        open_length: of the instrument's strings [m].
+    """
+    dips: FloatArray = np.minimum(np.minimum(2 * speed / start.best, shorter / 4), longest_dip(open_length))
     return dips
 
 
-def join_is_heard(dip: float, beta: float, frequency: float, open_length: float) -> bool:
-    """Whether a dip is longer than a change itself needs; what an instrument needs is our estimate."""
-    return dip > slowest_start(open_length) + RINGING / (beta * frequency)
+def join_is_heard(dip: float, beta: float, frequency: float) -> bool:
+    """Whether a dip is longer than the ear lets pass, and than the string needs to stand again."""
+    return dip > HEARD_DIP + RINGING / (beta * frequency)

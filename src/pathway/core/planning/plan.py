@@ -233,6 +233,8 @@ class Code(StrEnum):
     PRESSED = "pressed"
     CHOKED = "choked"
     LEVEL_SHORT = "level-short"
+    TOO_LOUD = "too-loud"
+    OFF_ZONE = "off-zone"
     HEAVY_HAND = "heavy-hand"
     SPEAKS_LATE = "speaks-late"
     JOIN_HEARD = "join-heard"

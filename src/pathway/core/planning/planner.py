@@ -201,7 +201,7 @@ def assemble(
         strokes=strokes,
         notes=_with_unbowed(draft, bowed),
         crossings=crossings,
-        findings=find(draft, problem, path, strokes, bowed, crossings),
+        findings=find(draft, problem, path, strokes, bowed, crossings, locks),
         totals=total_up(draft, strokes, bowed),
         carried=known[1] if known else Carried(len(strokes), 0),
     )

@@ -98,7 +98,7 @@ _TYPES = (
         faster="detache", softer="short-detache",
     ),
     StrokeType(
-        "spiccato", "spiccato", None, 0.30, 10, 15, Start.LAND, hair_a_note=_cm(2, 6), contact=OFF,
+        "spiccato", "spiccato", None, 0.30, 10, 15, Start.LAND, hair_a_note=_cm(1, 6), contact=OFF,
         faster="sautille", softer="short-detache",
     ),
     StrokeType(

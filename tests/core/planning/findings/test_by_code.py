@@ -10,8 +10,8 @@ from pathway.core.guide.findings import SENTENCES
 from pathway.core.physics.string import SoundingString
 from pathway.core.planning import Lock, Passage, Plan, Settings, plan_part
 from pathway.core.planning.findings.catalogue import CATALOGUE
-from pathway.core.planning.notes.onsets import Sounds, onsets_of
-from pathway.core.planning.plan import Code, Onset
+from pathway.core.planning.notes.onsets import Sounds, join_dips, onsets_of
+from pathway.core.planning.plan import Code, Onset, Severity
 from pathway.core.planning.wishes import Link
 from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction
@@ -119,6 +119,8 @@ CASES = {
         Score(LONG_BOWS, 60, passages=(Passage("n1", "n4", keep_back=0.05),)),
     ),
     "level-short": (Score("[mf] {sautille} d4:4. e4. f4. g4.", 100), Score(QUARTERS)),
+    "too-loud": (Score(QUARTERS.replace("mf", "pp"), locks=(Lock("n2", start=0.05, end=0.6),)), Score(QUARTERS)),
+    "off-zone": (Score("[mf] d4:4! e4! f4! g4!", locks=(Lock("n2", end=0.05),)), Score("[mf] d4:4! e4! f4! g4!")),
     "uneven-accents": (Score(ACCENTS.format("f"), 60), Score(ACCENTS.format("p"), 140)),
     "string-imbalance": (
         Score("[ff] " + " | ".join(["(g3:1 | a3:1)"] * 5) + " | " + " | ".join(["d5:4 e5 d5 e5"] * 3), 60),
@@ -240,3 +242,45 @@ def test_like_figures_are_told_once() -> None:
     codes = [finding.code for finding in plan.findings if finding.code == "runs-out"]
     assert 1 <= len(codes) <= 3
     assert any("more bars" in finding.text() or "Also bar" in finding.text() for finding in plan.findings)
+
+
+def test_a_mute_start_is_grave_only_where_it_is_asked_for() -> None:
+    """Locked weight, or a catch: high; else the hand mends it, and nothing is said while the note has the time."""
+    quiet = _instrument(loss=400.0)
+    free = Score("[pp] g3:1 a3:1", 60, change=quiet).plan()
+    assert "choked" not in {finding.code for finding in free.findings}
+    asked = Score("[pp] g3:1 a3:1", 60, locks=(Lock("n1", force=0.2, lane=6),), change=quiet).plan()
+    (choked,) = [finding for finding in asked.findings if finding.code == "choked"]
+    assert choked.severity is Severity.HIGH
+
+
+def test_a_note_that_goes_slower_is_no_spike() -> None:
+    """Faster than its own measure and its other neighbour, but slower than the note it follows."""
+    text = "[ff] d4:4 [p] e4:4 [pp] f4:4 e4:4"
+    plan = Score(text, 60, locks=(Lock("n1", start=0.02, end=0.64), Lock("n2", end=0.10))).plan()
+    assert plan.notes[1].speed < plan.notes[0].speed
+    assert "n2" not in {note for finding in plan.findings if finding.code == "speed-spike" for note in finding.notes}
+
+
+def test_a_phrase_that_is_made_to_differ_is_left_in_peace() -> None:
+    """The player turned it, or its model: nothing is said."""
+    for lock in (Lock("n4", Direction.UP), Lock("n1", Direction.DOWN)):
+        plan = Score(RETURNING.format("f4:1"), 90, locks=(lock,)).plan()
+        assert plan.strokes[0].direction is not plan.strokes[3].direction
+        assert "returns-differ" not in {finding.code for finding in plan.findings}
+
+
+def test_a_bow_that_ends_lighter_dips_longer() -> None:
+    """The join is judged by the force there, not by the steady one."""
+    rig = preset("bass")
+    string = SoundingString.of(rig.instrument, 0, 0)
+
+    def dip(end: float) -> float:
+        sounds = Sounds(
+            *(np.atleast_1d(value) for value in (string.impedance, 1, frequency(28), 0.002, 3.0)),
+            np.array([[1.0], [1.0], [end]]),
+            *(np.atleast_1d(value) for value in (9.0, 0.1, 0.5, 2.0, 0.3, 0.9)),
+        )
+        return float(join_dips(sounds, np.array([2.0]), rig)[0])
+
+    assert dip(0.5) > 2 * dip(1.0)

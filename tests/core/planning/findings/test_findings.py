@@ -110,6 +110,14 @@ def test_a_weak_hand_moves_outward_and_loses_level() -> None:
     assert found.place[0] >= TOO_LIGHT - 0.01 or found.level_db[0] < 8
 
 
+def test_the_place_gives_way_to_the_lightest_moment_of_a_note() -> None:
+    """A bow that travels to the tip lies where it would if it were there all the time."""
+    rig = replace(preset("violin"), torque_limit=0.02)
+    travelling = replace(_voice(0.45, 8), hair=np.array([[0.05], [0.34], [0.63]]))
+    assert tone_of(travelling, rig).contact == pytest.approx(tone_of(_voice(0.45, 8, hair=0.63), rig).contact)
+    assert tone_of(travelling, rig).contact[0] > tone_of(_voice(0.45, 8, hair=0.34), rig).contact[0]
+
+
 def test_a_type_with_a_speed_factor_keeps_its_place() -> None:
     """Martelé at 1.6 times the speed lies where the plain stroke does: the rest is attack."""
     rig = preset("violin")

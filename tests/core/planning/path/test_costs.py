@@ -135,3 +135,11 @@ def test_a_louder_stroke_may_be_faster_by_the_root_of_its_drive() -> None:
     step = _problem("[p] a4:4 a4 [f] a4 a4").wanted_step
     assert step[1] == step[3] == 0
     assert step[2] == pytest.approx(0.5 * math.log(10 ** (13 / 20)))
+
+
+def test_lifting_between_slurs_costs_more_but_not_out_of_a_caught_stroke() -> None:
+    """2.4 and .12 between two legato bows, 1.2 more; before a martelé there is a stop anyway."""
+    sung = _problem("(d4:4 e4) (f4 g4) | g4:1").retake
+    assert sung[1] == pytest.approx(2.4 + 0.12 + 1.2)
+    caught = _problem("(d4:4 e4) f4! g4! | a4:1").retake
+    assert caught[1] == pytest.approx(2.4 + 0.12)

@@ -174,6 +174,17 @@ def test_many_edits_end_where_a_new_search_ends(seed: int) -> None:
     assert after.total(path) <= 1.006 * after.total(find_path(after))
 
 
+def test_a_path_that_has_become_bad_is_left_after_an_edit() -> None:
+    """Every bow turned the wrong way round: a small edit in the middle finds the way back, as far as it is worth."""
+    asked = problem([0.4] * 100)
+    mirrored = replace(asked, direction_costs=asked.direction_costs[:, ::-1].copy())
+    known = find_path(mirrored)
+    after = _turned(asked, known, 50)
+    found = path_around(after, Company(100, (), (), (), ()), known, slice(50, 51))
+    assert after.total(known) > 2 * after.total(found)
+    assert after.total(found) <= 1.006 * after.total(find_path(after))
+
+
 def test_retakes_need_time() -> None:
     """The way back takes its time from the note before, and costs more the more it takes."""
     asked = problem((1.0, 1.0), rest=np.array([0.0, 0.0]))

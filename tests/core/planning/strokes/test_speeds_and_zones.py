@@ -57,8 +57,17 @@ def test_types_with_a_length_of_their_own_have_its_speed() -> None:
     found = speeds_of(plan.draft.strokes, VIOLIN)
     staccato, grand = plan.draft.strokes[0], plan.draft.strokes[1]
     assert staccato.kind.hair_a_note is not None
-    assert found.preferred[0] * staccato.moving == pytest.approx(4 * sum(staccato.kind.hair_a_note) / 2)
+    assert found.preferred[0] * staccato.moving == pytest.approx(4 * max(staccato.kind.hair_a_note))
     assert found.preferred[1] == pytest.approx(min(WHOLE_BOW_SPEED, 0.63 / grand.moving))
+
+
+@pytest.mark.parametrize(("level", "length"), [("pp", 0.010), ("p", 0.014), ("mf", 0.028), ("f", 0.038)])
+def test_a_bouncing_note_takes_the_hair_of_its_level(level: str, length: float) -> None:
+    """Sixteenths at 100: one to three centimetres softly, three to six loudly; the level comes out as written."""
+    plan = plan_of(f"[{level}] {{spiccato}} " + "d4:16 e4 f4 g4 a4 g4 f4 e4 " * 2, tempo=100)
+    note = plan.notes[5]
+    assert note.length == pytest.approx(length, abs=0.0015)
+    assert note.level_db == pytest.approx(note.target_db, abs=0.5)
 
 
 def test_zones_follow_words_bounce_type_and_level() -> None:

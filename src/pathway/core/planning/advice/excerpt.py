@@ -98,7 +98,9 @@ def try_change(plan: Plan, strokes: Sequence[str], change: Change) -> Trial | No
     except (PathwayError, Impasse):
         return None
     crossings = crossings_of(part, tried, notes)
-    return Trial(find(part, problem, path, tried, notes, crossings), frozenset(note.id for note in notes))
+    return Trial(
+        find(part, problem, path, tried, notes, crossings, changed.locks), frozenset(note.id for note in notes)
+    )
 
 
 def split_at(note: str) -> Change:

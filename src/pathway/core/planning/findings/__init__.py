@@ -14,6 +14,7 @@ from pathway.core.planning.findings.technique import technique_findings
 from pathway.core.planning.findings.tone import tone_findings
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan
+from pathway.core.planning.wishes import Lock
 
 __all__ = ["find"]
 _ORDER = {Severity.HIGH: 0, Severity.MEDIUM: 1, Severity.LOW: 2}
@@ -26,9 +27,10 @@ def find(
     strokes: Sequence[StrokePlan],
     notes: Sequence[NotePlan],
     crossings: Sequence[Crossing],
+    locks: Mapping[str, Lock],
 ) -> tuple[Finding, ...]:
     """Return the findings of a plan, worst first, then in the order of the music."""
-    scene = Scene(draft, problem, path, strokes, notes, crossings)
+    scene = Scene(draft, problem, path, strokes, notes, crossings, locks)
     found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *string_findings(scene)]
     found += [*owed_findings(scene), *contrast_findings(scene)]
     place = {id_: k for k, stroke in enumerate(strokes) for id_ in stroke.notes}

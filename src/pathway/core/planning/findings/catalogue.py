@@ -76,6 +76,8 @@ CATALOGUE: Mapping[Code, Row] = {
     Code.PRESSED: Row(_TONE, _OTHERWISE),
     Code.CHOKED: Row(_TONE, _OTHERWISE),
     Code.LEVEL_SHORT: Row(_TONE, _OTHERWISE),
+    Code.TOO_LOUD: Row(_TONE, (STRING, SOFTER)),
+    Code.OFF_ZONE: Row(_BOWING, (TYPE, RETAKE, TURN), Once.MANNER),
     Code.HEAVY_HAND: Row(
         _BOWING, (), whole_piece=True, spans_bars=True, strains=True, why_no_help="it is a sum over a minute"
     ),

@@ -63,13 +63,15 @@ def _short(scene: Scene, k: int, starved: bool) -> Finding:
 def _spikes(scene: Scene) -> Iterator[Finding]:
     """Weak, unaccented strokes that have to hurry against their neighbours and their own measure."""
     speeds, problem = scene.speeds, scene.problem
-    weak = scene.draft.weak & (problem.rest <= SPIKE_REST)
+    sung = np.array([stroke.kind.hair_a_note is None for stroke in scene.draft.strokes])  # others bounce or are caught
+    weak = scene.draft.weak & sung & (problem.rest <= SPIKE_REST)
     weak[0] = False
     before = np.append(speeds[0], speeds[:-1])
     after = np.append(speeds[1:], speeds[-1])
     hurries = np.log(speeds / before) - problem.wanted_step > np.log(SPIKE)
     over = speeds > SPIKE_PREFERRED * problem.preferred
     over |= (speeds > SPIKE_NEIGHBOUR * np.minimum(before, after)) & (speeds > problem.preferred)
+    over &= speeds > before
     for k in where(weak & hurries & over):
         lasts = scene.strokes[k].finish - scene.strokes[k].begin
         numbers = {"lasts_s": lasts, "speed_m_s": float(speeds[k]), "before_m_s": float(speeds[k - 1])}

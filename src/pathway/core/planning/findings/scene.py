@@ -11,13 +11,14 @@ from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan, Voice
+from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan, Tone, Voice
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
-from pathway.core.planning.wishes import Link
+from pathway.core.planning.wishes import Link, Lock
 
 NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
 EASY = 1.2  # times the slowest speed: slower is not at ease [1]
+LEVEL_SHORT = -3.0  # under the wanted level: a player hears that it is missed [dB]
 SOUNDS_SOFTER = -1.0  # less is not told apart [dB]
 
 
@@ -31,6 +32,7 @@ class Scene:
     strokes: Sequence[StrokePlan]
     notes: Sequence[NotePlan]
     crossings: Sequence[Crossing]
+    locks: Mapping[str, Lock]
 
     @cached_property
     def note(self) -> dict[str, NotePlan]:
@@ -95,8 +97,15 @@ class Scene:
     def runs_out(self) -> BoolArray:
         """Return which strokes run out of hair."""
         saved = (self.speeds < SLOW_SHARE * self.problem.preferred) & (self.ahead < NEAR_END)
-        out: BoolArray = self.starved | (self.softer < SOUNDS_SOFTER) | saved | self.divided
+        out: BoolArray = self.starved | (self.softer < SOUNDS_SOFTER) | (saved & ~self.holds) | self.divided
         return out
+
+    @cached_property
+    def holds(self) -> BoolArray:
+        """Return which strokes hold level and tone in all their notes: saving for that is daily work."""
+        lost = np.array([note.tone is not Tone.CORE for note in self.notes]) | (self.off < LEVEL_SHORT)
+        kept: BoolArray = np.add.reduceat(lost, self.firsts[:-1]) == 0
+        return kept
 
     @cached_property
     def starved(self) -> BoolArray:

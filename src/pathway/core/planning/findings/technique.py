@@ -6,7 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT, Bounce
-from pathway.core.planning.findings.scene import Scene
+from pathway.core.planning.findings.scene import Scene, where
 from pathway.core.planning.notes.onsets import fastest_catch
 from pathway.core.planning.plan import Code, Finding, NotePlan, Severity
 from pathway.core.planning.strokes.zones import bounce_place, bounce_room
@@ -15,6 +15,7 @@ from pathway.core.technique.stroke_types import STROKE_TYPES, Start, StrokeType
 
 DETACHE_MEDIUM = 10.0  # détaché notes a second from which it is worth a word
 OFF_PLACE = 0.03  # beyond where the bow still answers [m]
+OFF_ZONE = 0.04  # beyond its zone a stroke is elsewhere [m]
 OWN_RATE = 0.12  # of the player's rate [1]
 UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
 
@@ -30,8 +31,21 @@ def technique_findings(scene: Scene) -> Iterator[Finding]:
     for k, rate, kind in in_rows:
         if kind.bounces:
             yield from _bounces(scene, k, rate)
+    yield from _off_zone(scene)
     yield from _accents(scene)
     yield from _strings(scene)
+
+
+def _off_zone(scene: Scene) -> Iterator[Finding]:
+    """Caught and thrown strokes away from where they are at home; those that bounce are judged by their rebound."""
+    path = scene.path
+    beyond = scene.problem.beyond_zone((path.starts + path.ends) / 2)
+    for k in where(np.abs(beyond) > OFF_ZONE):
+        kind = scene.segment(k).kind
+        if kind.start is not Start.CATCH or kind.bounces:
+            continue
+        facts = {"type": kind.key, "side": "frog" if beyond[k] > 0 else "tip"}
+        yield scene.finding(Code.OFF_ZONE, Severity.MEDIUM, k, facts, off_m=abs(float(beyond[k])))
 
 
 def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:

@@ -5,15 +5,17 @@ from itertools import pairwise
 
 import numpy as np
 
-from pathway.core.physics.geometry import square_tolerance
+from pathway.core.physics.geometry import drift, square_tolerance
 from pathway.core.physics.hair import MOST_TILT, WIDEST, hair_share
-from pathway.core.planning.findings.scene import Scene, where
+from pathway.core.planning.findings.scene import LEVEL_SHORT, Scene, where
 from pathway.core.planning.notes.onsets import join_stands_out
 from pathway.core.planning.plan import Code, Finding, NotePlan, Severity, Tone
+from pathway.core.technique.stroke_types import Start
 
-LEVEL_SHORT = -3.0  # [dB]
+TOO_LOUD = 3.0  # over the wanted level [dB]
 STRAIN_SHARE, STRAIN_SECONDS, MINUTE = 0.8, 30.0, 60.0  # of the comfortable torque; [s]
 WHOLE_BOW, CLOSE_LANE = 0.8, 5  # of the usable hair; lanes from here on betray a slant
+A_DEGREE = np.pi / 180  # of slant, which no eye sees [rad]
 SLURRED = {"legato", "sustained"}
 HURRIED = 1.15  # times the habitual speed: slower turns are a habit and not worth a word [1]
 A_SHIFT = 3  # semitones: less is a reach of the fingers
@@ -23,7 +25,7 @@ SHIFT_TIME = 0.12  # a shift needs this inside a slur [s]
 def tone_findings(scene: Scene) -> Iterator[Finding]:
     """Yield what the tone of single notes brings."""
     for k in _unsound(scene):
-        yield from _tone(scene.notes_of(k))
+        yield from _tone(scene, k)
     yield from _strain(scene)
     yield from _slow_to_speak(scene)
     yield from _joins(scene)
@@ -34,32 +36,50 @@ def tone_findings(scene: Scene) -> Iterator[Finding]:
 
 def _unsound(scene: Scene) -> list[int]:
     """Strokes with a note off its core or short of its level, but for those that run out anyway."""
-    odd = np.array([note.tone is not Tone.CORE for note in scene.notes]) | (scene.off < LEVEL_SHORT)
-    return where((np.add.reduceat(odd, scene.firsts[:-1]) > 0) & ~scene.runs_out)
+    loud = np.add.reduceat(scene.off > TOO_LOUD, scene.firsts[:-1]) > 0
+    return where((~scene.holds | loud) & ~scene.runs_out)
 
 
-def _tone(notes: Sequence[NotePlan]) -> Iterator[Finding]:
+def _tone(scene: Scene, k: int) -> Iterator[Finding]:
     groups: dict[Code, list[NotePlan]] = {}
-    for note in notes:
+    for note in scene.notes_of(k):
         lead = note.lead
         if lead.window[0] >= lead.window[1]:
             groups.setdefault(Code.NO_WINDOW, []).append(note)
+        elif note.tone is Tone.CHOKED and not _chokes(scene, k, note):
+            continue
         elif note.tone is not Tone.CORE:
             groups.setdefault(Code(note.tone.value), []).append(note)
         elif note.level_db - note.target_db < LEVEL_SHORT:
             groups.setdefault(Code.LEVEL_SHORT, []).append(note)
+        elif note.level_db - note.target_db > TOO_LOUD:
+            groups.setdefault(Code.TOO_LOUD, []).append(note)
     for code, inner in groups.items():
-        worst = min(
-            inner,
-            key=lambda n: n.level_db - n.target_db if code is Code.LEVEL_SHORT else -abs(n.lead.place - 0.5),
-        )
-        yield _tone_finding(code, inner, worst)
+        of_level = code in {Code.LEVEL_SHORT, Code.TOO_LOUD}
+        worst = max(inner, key=lambda n: abs(n.level_db - n.target_db if of_level else n.lead.place - 0.5))
+        yield _tone_finding(code, inner, worst, asked=_start_is_asked(scene, k))
 
 
-def _tone_finding(code: Code, notes: Sequence[NotePlan], worst: NotePlan) -> Finding:
+def _start_is_asked(scene: Scene, k: int) -> bool:
+    """Whether the player, or the manner, decides how a stroke starts."""
+    segment = scene.segment(k)
+    lock = scene.locks.get(segment.id)
+    return segment.kind.start is Start.CATCH or (lock is not None and lock.sounds)
+
+
+def _chokes(scene: Scene, k: int, note: NotePlan) -> bool:
+    """Whether a start that the string does not take is worth a word: the hand mends it while the note has time."""
+    return _start_is_asked(scene, k) or (note.onset_of_tone is not None and note.onset_of_tone.speak > note.sounding)
+
+
+def _tone_finding(code: Code, notes: Sequence[NotePlan], worst: NotePlan, *, asked: bool) -> Finding:
     lead = worst.lead
-    severe = code in {Code.NO_WINDOW, Code.CHOKED} or not 0 <= lead.place <= 1
-    severity = Severity.HIGH if severe and code is not Code.LEVEL_SHORT else Severity.MEDIUM
+    if code in {Code.LEVEL_SHORT, Code.TOO_LOUD}:
+        severity = Severity.MEDIUM
+    elif code is Code.CHOKED:
+        severity = Severity.HIGH if asked else Severity.LOW
+    else:
+        severity = Severity.HIGH if code is Code.NO_WINDOW or not 0 <= lead.place <= 1 else Severity.MEDIUM
     numbers = {
         "place": lead.place,
         "short_db": worst.level_db - worst.target_db,
@@ -106,7 +126,7 @@ def _joins(scene: Scene) -> Iterator[Finding]:
             continue
         segment = scene.segment(k)
         hurried = scene.speeds[k] > HURRIED * scene.problem.preferred[k]
-        if hurried and join_stands_out(stroke.dip, scene.notes_of(k)[-1], scene.draft.rig):
+        if hurried and join_stands_out(stroke.dip, scene.notes_of(k)[-1]):
             worst[segment.ask.passage] = max(worst.get(segment.ask.passage, (0.0, k)), (stroke.dip, k))
     for dip, k in worst.values():
         yield scene.finding(Code.JOIN_HEARD, Severity.LOW, k, dip_s=dip)
@@ -134,7 +154,7 @@ def _slants(scene: Scene) -> Iterator[Finding]:
     if found:
         tolerance, k = min(found)
         note = scene.notes_of(k)[0]
-        numbers = {"tolerance_rad": tolerance}
+        numbers = {"tolerance_rad": tolerance, "drift_m": drift(scene.strokes[k].length, A_DEGREE)}
         yield Finding(Code.OFF_SQUARE_SENSITIVE, Severity.LOW, (note.id,), note.measure, numbers)
 
 

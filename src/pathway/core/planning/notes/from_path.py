@@ -1,7 +1,10 @@
 """From the hair path to strokes and notes; what a known plan says of untouched ones is kept."""
 
+import math
 from collections.abc import Mapping
 from itertools import pairwise
+
+import numpy as np
 
 from pathway.core.physics.geometry import contact_shift
 from pathway.core.planning.draft import Draft
@@ -69,7 +72,9 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
     links = [LINKS[link] for link in path.links.tolist()]
     sounding = last.sounding.tolist()
     result = []
-    for k, dip, sounded in zip(rows.strokes, join_dips(last, draft.rig).tolist(), sounding, strict=True):
+    firsts = [stroke.notes[0].sounding for stroke in draft.strokes[1:]] + [math.inf]
+    dips = join_dips(last, np.array([firsts[k] for k in rows.strokes]), draft.rig).tolist()
+    for k, dip, sounded in zip(rows.strokes, dips, sounding, strict=True):
         segment, slow = draft.strokes[k], float(slowest[k])
         final = k + 1 == len(draft.strokes)
         following = None if final else links[k + 1]

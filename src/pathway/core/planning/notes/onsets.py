@@ -74,17 +74,23 @@ def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[boo
     return [Onset(*row) for row in rows]
 
 
-def join_dips(sounds: Sounds, rig: Rig) -> FloatArray:
-    """Return how long the tone dips where the bow turns after notes [s]."""
-    ends = sounds.wedge(sounds.force * sounds.swell[2])
-    return dip_time(TURNED_AT * sounds.speed, ends, rig.instrument.length)
+def join_dips(sounds: Sounds, following: FloatArray, rig: Rig) -> FloatArray:
+    """Return how long the tone dips where the bow turns after notes [s].
+
+    Args:
+        sounds: the notes.
+        following: how long the notes after them sound [s].
+        rig: instrument, bow and hand.
+    """
+    ends, shorter = sounds.wedge(sounds.force * sounds.swell[2]), np.minimum(sounds.sounding, following)
+    return dip_time(TURNED_AT * sounds.speed, ends, shorter, rig.instrument.length)
 
 
-def join_stands_out(dip: float, note: NotePlan, rig: Rig) -> bool:
+def join_stands_out(dip: float, note: NotePlan) -> bool:
     """Whether a dip [s] of the tone after a note is heard."""
     lead = note.lead
     audible = note.target_db >= AUDIBLE_FROM
-    return audible and join_is_heard(dip, lead.beta, frequency(lead.midi), rig.instrument.length)
+    return audible and join_is_heard(dip, lead.beta, frequency(lead.midi))
 
 
 def fastest_catch(note: NotePlan, kind: StrokeType) -> float | None:

@@ -59,18 +59,29 @@ def speeds_of(strokes: Sequence[Stroke], rig: Rig) -> Speeds:
     for k, stroke in enumerate(strokes):
         if stroke.kind.whole_bow or stroke.kind.hair_a_note is not None:
             speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(
-                stroke, rig, float(slowest[k]), float(fastest[k])
+                stroke, rig, float(slowest[k]), float(fastest[k]), float(wanted[k])
             )
     return speeds
 
 
-def _by_length(segment: Segment, rig: Rig, slowest: float, fastest: float) -> tuple[float, float, float]:
-    """Return slowest, fastest and preferred speed of a stroke whose type has a length of its own."""
+def _by_length(segment: Segment, rig: Rig, slowest: float, fastest: float, sung: float) -> tuple[float, float, float]:
+    """Return slowest, fastest and preferred speed of a stroke whose type has a length of its own.
+
+    Within its lengths a note takes what its level and its time ask for, so that soft bounces are short ones.
+
+    Args:
+        segment: the stroke.
+        rig: whose hair it has.
+        slowest: speed that carries its level [m/s].
+        fastest: likewise.
+        sung: speed at which a sung note of its level goes [m/s].
+    """
     hair, whole = segment.kind.hair_a_note, segment.moving
     if hair is None:
         wanted = min(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / whole)
         return min(slowest, wanted), max(fastest, wanted), wanted
-    a_second, wanted = len(segment.notes) / whole, sum(hair) / 2
+    a_second = len(segment.notes) / whole
+    wanted = float(np.clip(sung / a_second, *hair))
     if segment.bows > 1:
         share = float(np.interp(segment.level_db, LENGTH_LEVELS, (0.0, 1.0)))
         a_second, wanted = segment.bows / whole, hair[0] * (hair[1] / hair[0]) ** share
