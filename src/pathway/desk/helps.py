@@ -2,16 +2,16 @@
 
 import threading
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from pathway.core.planning import Plan, plan_part, replan
+from pathway.core.planning import Plan
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.advice.fixes import trials
 from pathway.core.planning.findings.catalogue import CATALOGUE
+from pathway.core.planning.helped import Helped, helps, with_fix
 from pathway.core.planning.plan import Finding
 from pathway.desk.kept import Kept
 
-KEPT_FINDINGS, KEPT_PLANS = 200, 6  # findings whose helps are kept; plans with a help in them
+KEPT_FINDINGS, KEPT_PLANS = 200, 12  # findings whose helps are kept; plans with a help in them
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,8 +38,8 @@ class Tried:
 class _Trying:
     """The helps against one finding, tried as far as someone has asked."""
 
-    def __init__(self, plan: Plan, finding: Finding) -> None:
-        self._left, self._found = trials(plan, finding), list[Fix]()
+    def __init__(self, plan: Plan, finding: Finding, keep: Callable[[Helped], object]) -> None:
+        self._left, self._found, self._keep = helps(plan, finding), list[Fix](), keep
         self._done, self._lock = False, threading.Lock()
 
     def each(self, goes_on: Callable[[], bool]) -> Iterator[Fix]:
@@ -59,8 +59,9 @@ class _Trying:
             if told < len(self._found) or self._done:  # someone else has tried meanwhile
                 return
             try:
-                if (fix := next(self._left)) is not None:
-                    self._found.append(fix)
+                if (helped := next(self._left)) is not None:
+                    self._found.append(helped.fix)
+                    self._keep(helped)
             except StopIteration:
                 self._done = True
 
@@ -84,32 +85,22 @@ class Helps:
             goes_on: asked between two trials; as soon as it says no, no more are tried.
         """
         key = (*state, finding.code, finding.notes)
-        return self._trying.get_or_make(key, lambda: _Trying(plan, finding)).each(goes_on)
+
+        def keep(helped: Helped) -> Tried:
+            return self._plans.get_or_make((*key, helped.fix.id), lambda: Tried(helped.plan, helped.fix.text()))
+
+        return self._trying.get_or_make(key, lambda: _Trying(plan, finding, keep)).each(goes_on)
 
     def taken(self, state: tuple[int, int], plan: Plan, finding: Finding, id_: str) -> Tried | None:
         """Return a plan with a help in it; None if it is not offered."""
         fix = next((fix for fix in self.against(state, plan, finding) if fix.id == id_), None)
         if fix is None:
             return None
-        return self._plans.get_or_make((*state, finding.code, finding.notes, id_), lambda: _with(plan, fix))
+        return self._plans.get_or_make(
+            (*state, finding.code, finding.notes, id_), lambda: Tried(with_fix(plan, fix), fix.text())
+        )
 
     def forget(self) -> None:
         """Let go of all helps."""
         self._trying.clear()
         self._plans.clear()
-
-
-def _with(plan: Plan, fix: Fix) -> Tried:
-    locks = {note: lock for note, lock in plan.locks.items() if note != fix.frees}
-    locks |= {lock.note: lock for lock in fix.locks}
-    settings = plan.draft.settings
-    if not fix.passage and not fix.tempo_bpm and not fix.tuning:
-        return Tried(replan(plan, locks.values()), fix.text())
-    passages = (*settings.passages, fix.passage) if fix.passage else settings.passages
-    settings = replace(
-        settings,
-        passages=passages,
-        tempo_bpm=fix.tempo_bpm or settings.tempo_bpm,
-        tuning=fix.tuning or settings.tuning,
-    )
-    return Tried(plan_part(plan.part, plan.rig, settings, locks.values()), fix.text())

@@ -58,7 +58,7 @@ def trials(plan: Plan, finding: Finding) -> Iterator[Fix | None]:
     found = 0
     for candidate in _candidates(plan, finding, strokes):
         trial = try_change(plan, [stroke.id for stroke in strokes], candidate.change)
-        helped = None if trial is None else _judged(plan, finding, candidate.fix, trial)
+        helped = None if trial is None else judged(plan, finding, candidate.fix, trial)
         if helped is None:
             yield None
             continue
@@ -84,7 +84,7 @@ def _strokes_of(plan: Plan, finding: Finding) -> list[StrokePlan]:
     return [plan.stroke[id_] for n, id_ in enumerate(ids) if plan.stroke_index[id_] - first == n]
 
 
-def _judged(plan: Plan, finding: Finding, fix: Fix, trial: Trial) -> Fix | None:
+def judged(plan: Plan, finding: Finding, fix: Fix, trial: Trial) -> Fix | None:
     """Return a fix with what a trial of it does to the findings; None if it does not help."""
     first = set(_strokes_of(plan, finding)[0].notes)
     left = [f for f in trial.findings if f.code is finding.code and first & set(f.notes)]
