@@ -108,7 +108,7 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
     expect(page.get_by_text("You hear: grating")).to_be_visible()
 
     page.get_by_role("button", name="Variants").click()
-    page.get_by_label("Keep the plan").fill("With a bite")
+    page.get_by_label("Keep the plan").fill("With an edge")
     page.get_by_role("button", name="Keep", exact=True).click()
     page.get_by_role("button", name="Close", exact=True).click()
     page.keyboard.press("z")
@@ -118,10 +118,10 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
     expect(page.locator(".ghost-ribbon").first).to_be_visible()
     expect(page.get_by_label("Comparison")).to_contain_text("differ")
     assert _violations(page, axe) == []
-    page.get_by_role("button", name="Take With a bite").click()
+    page.get_by_role("button", name="Take With an edge").click()
     expect(page.locator(".ghost-ribbon")).to_have_count(0)
     page.get_by_role("button", name="History").click()
-    expect(page.locator("#drawer-body")).to_contain_text("Variant With a bite")
+    expect(page.locator("#drawer-body")).to_contain_text("Variant With an edge")
     page.get_by_role("button", name="Plan the rest anew").click()
     expect(page.get_by_role("button", name="Take the one planned anew")).to_be_visible()
     page.keyboard.press("Escape")

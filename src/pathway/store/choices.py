@@ -21,7 +21,7 @@ class Choices(BaseModel):
     lengths: Lengths = Lengths.CM
     weights: Weights = Weights.GRAMS
     tips: bool = True
-    sharp_name: str = PLAIN.sharp_name  # what the bitten stroke is called
+    sharp_name: str = PLAIN.sharp_name  # what the stroke with a hard start is called
 
     @property
     def speech(self) -> Speech:

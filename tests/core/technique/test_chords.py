@@ -13,7 +13,7 @@ from pathway.core.technique.voicings import Why, lies_on_neighbours, trouble_wit
 from tests.helpers import plan_of
 
 VIOLIN, CELLO, BASS = preset("violin"), preset("cello"), preset("bass")
-FOUR = "[f] g3+d4+b4+g5:4 r g3+d4+b4+g5 r"
+FOUR = "[f] g3+e4+b4+g5:4 r g3+d4+b4+g5 r"
 
 
 def _chord(plan_note: NotePlan) -> list[tuple[tuple[int, ...], bool]]:
@@ -35,7 +35,7 @@ def test_the_pieces_add_up_to_the_chord(form: Form, strings: tuple[int, ...], ti
 
 def test_the_first_pair_gets_its_time_to_speak_and_the_last_the_rest() -> None:
     """Ten periods of the lowest string, at least 35 ms; the turn is lighter and faster."""
-    low = bow_chord((0, 1, 2, 3), (55, 62, 71, 79), 0.4, 1.5, 0.05, Form.PAIRS, VIOLIN).pieces
+    low = bow_chord((0, 1, 2, 3), (55, 64, 71, 79), 0.4, 1.5, 0.05, Form.PAIRS, VIOLIN).pieces
     assert low[0].time == pytest.approx(10 / (440 * 2 ** ((55 - 69) / 12)), rel=1e-6)
     assert low[-1].time > 0.8 * 1.5
     assert low[1].turn
@@ -69,7 +69,7 @@ def test_three_strings_together_where_the_force_allows() -> None:
 
 def test_the_lead_below_comes_back_to_the_low_pair() -> None:
     """Up and back; the arm is set for where the bow stays."""
-    chord = bow_chord((0, 1, 2, 3), (55, 62, 71, 79), 0.4, 1.5, 0.05, Form.BELOW, VIOLIN)
+    chord = bow_chord((0, 1, 2, 3), (55, 64, 71, 79), 0.4, 1.5, 0.05, Form.BELOW, VIOLIN)
     assert chord.pieces[0].strings == chord.pieces[-1].strings == (0, 1)
     assert chord.arm_level == pytest.approx(VIOLIN.instrument.level(0.5))
 

@@ -45,7 +45,7 @@ WORDS: Mapping[tuple[str, str], CauseWords] = {
         ("more hair", "less weight", "nearer the fingerboard"),
     ),
     ("grating", "preload"): CauseWords(
-        "The catch is kept too long", "Let go with the very start of the stroke.",
+        "The load is kept too long", "Let go with the very start of the stroke.",
         ("let go sooner",),
     ),
     ("mute start", "gather"): CauseWords(

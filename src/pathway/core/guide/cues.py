@@ -72,7 +72,7 @@ def end_cue(how: str, dip: float, say: Speech = PLAIN) -> str:
         return f"Turn without a stop; {slow}, lighten a quarter. The tone dips for {1000 * dip:.0f} ms."
     return {
         "stopped": "Stop on the string and keep the weight for the next note.",
-        "ringing": "Leave the string ringing; slow down and lighten, do not brake.",
+        "ringing": "Leave the string ringing; slow down and lighten, do not stop it dead.",
         "lifted": "Lift in the direction of the stroke and carry the bow back in a curve.",
     }[how]
 

@@ -21,7 +21,7 @@ DESCRIPTIONS = {
     ),
     "broad-detache": Description(
         "Wide, open, near the whole bow.", "Index grows towards the tip, little finger takes over at the frog.",
-        "Upper arm opens, then the forearm.", "Runs out in pairs of unequal notes; scratches at the frog.",
+        "Upper arm opens, then the forearm.", "Runs out in pairs of unequal notes; grates at the frog.",
         "Words: grand détaché, largamente",
     ),
     "porte": Description(
@@ -49,11 +49,11 @@ DESCRIPTIONS = {
         "Presses near the frog, thins at the tip.", "Words: sostenuto",
     ),
     "martele": Description(
-        "A bite, a fast stroke, a stop.", "Index pinches before and lets go at once.", "Arm loads, releases, rests.",
+        "A hard start, a fast stroke, a stop.", "Index pinches before and lets go at once.", "Arm loads, releases, rests.",
         "Crunch when let go late, whistle when early.", "Wedges, or accent with dot",
     ),
     "soft-martele": Description(
-        "A rounded bite.", "Light pinch.", "Small sink of the arm.", "Loses its start when hurried.", "Words",
+        "A rounded start.", "Light pinch.", "Small sink of the arm.", "Loses its start when hurried.", "Words",
     ),
     "grand-martele": Description(
         "One throw of the whole bow.", "Pinch at the end of the hair, then follow.", "Upper arm throws, forearm opens.",
@@ -64,7 +64,7 @@ DESCRIPTIONS = {
         "Too much bow; lands late.", "Words: collé",
     ),
     "staccato": Description(
-        "A row of small bites in one bow.", "Index taps for each note.", "Arm travels evenly, hand articulates.",
+        "A row of small hard starts in one bow.", "Index taps for each note.", "Arm travels evenly, hand articulates.",
         "Lane drifts; weight grows on the up-bow.", "Slur with dots",
     ),
     "running-staccato": Description(

@@ -1,4 +1,4 @@
-"""What practitioners disagree on, which parts of the hand change what, and what to be careful with."""
+"""What players disagree on, which parts of the hand change what, and what to be careful with."""
 
 from dataclasses import dataclass
 from enum import StrEnum

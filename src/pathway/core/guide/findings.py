@@ -126,7 +126,7 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "{beyond_m:length} further in. Use a longer stroke before to get away, or a retake.",
     "retake-no-time": "the bow has to come back {way_m:length} and {missing_s:.1f} s are missing. Leave a gap before, "
     "or turn one of the bows.",
-    "buried-note": "the short note comes {under_db:.0f} dB softer out of the long one before it and is swallowed. Load "
+    "buried-note": "the short note comes {under_db:.0f} dB softer out of the long one before it and is lost behind it. Load "
     "the long one at its start and let it fade, leave a gap, or draw the short one quicker.",
     "repeat-seam": {
         "same bow": "the repeat ends on the bow it begins with. Take time to set the bow again, or turn one bow on the "
@@ -139,7 +139,7 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "airy": "too light for this place; the tone turns airy. It wants {least_n:weight} or more: less hair, or further "
     "from the bridge.",
     "pressed": "too heavy for this speed; the tone grates. More hair, or nearer the fingerboard.",
-    "choked": "this start lies outside what the string takes; the note begins mute or scratches. Set it with more "
+    "choked": "this start lies outside what the string takes; the note begins mute or hoarse. Set it with more "
     "weight, or gather speed more quickly.",
     "level-short": "about {short_db:size} dB softer than written; the bow cannot go closer or faster here.",
     "too-loud": "about {short_db:size} dB louder than written; the bow can be neither slower nor further out here.",

@@ -38,7 +38,7 @@ class Amount:
 
 @dataclass(frozen=True, slots=True)
 class Speech:
-    """A player's units, and the name of the bitten stroke."""
+    """A player's units, and the name of the stroke with a hard start."""
 
     lengths: Lengths = Lengths.CM
     weights: Weights = Weights.GRAMS

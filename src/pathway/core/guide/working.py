@@ -46,7 +46,7 @@ WORK = {
     ),
     "martele": Work(
         "Load, wait until the hair is quiet, let go and move at the same time.",
-        "Shorten the wait; then the gap; the note stays quick.", "A loud bite.",
+        "Shorten the wait; then the gap; the note stays quick.", "A loud start.",
     ),
     "soft-martele": Work(
         "Martelé with half the load.", "Give the time of the load to the note.", "Starts that differ.",
@@ -60,7 +60,7 @@ WORK = {
     ),
     "staccato": Work(
         "Four notes on an up-bow, each loaded and let go.", "Add notes, not tempo; then the down-bow.",
-        "Bites that are too strong.",
+        "Starts that are too hard.",
     ),
     "running-staccato": Work(
         "Find your own rate on an open string and measure it.", "Start and stop it; then fit the music to it.",

@@ -25,7 +25,7 @@ def show_help(request: Request, pages: PagesOf) -> Response:
 
 @router.get("/help/schools")
 def show_schools(request: Request, pages: PagesOf) -> Response:
-    """Where practitioners disagree, and what each choice changes."""
+    """Where players disagree, and what each choice changes."""
     return pages.render(
         request, "help/schools.html", {"disagreements": DISAGREEMENTS, "causes": HAND_CAUSES, "pages": PAGES}
     )

@@ -27,7 +27,7 @@ def test_a_strong_beat_speaks_for_the_strong_bow() -> None:
     ("text", "note", "said"),
     [
         ("[mf] vd4:4 e4 f#4 g4", "n1", "printed in the part"),
-        ("[f] g3+d4+b4+g5:4 r r r", "n1", "a chord: down-bow"),
+        ("[f] g3+e4+b4+g5:4 r r r", "n1", "a chord: down-bow"),
         ("[mf] d4:4> r d4> r", "n1", "an accent: down-bow"),
     ],
 )

@@ -78,7 +78,7 @@ WITH_THE_HAND = tuple(
 )
 AGAINST_THE_HAND = tuple(replace(lock, direction=Direction(-int(lock.direction or 1))) for lock in WITH_THE_HAND)
 THERE_AND_BACK = (Lock("n1", start=0.01, end=0.59), Lock("n3", end=0.01))
-SWALLOWED = (
+LOST_BEHIND = (
     Lock("n1", start=0.02, end=0.50),
     Lock("n2", link=Link.CHANGE, end=0.48),
     Lock("n3", link=Link.CHANGE),
@@ -158,7 +158,7 @@ CASES = {
         Score("[mf] e2:2 f2 | g2 a2", 80, "bass"),
     ),
     "buried-note": (
-        Score("[mf] d4:2d e4:4 | f4:1", locks=SWALLOWED),
+        Score("[mf] d4:2d e4:4 | f4:1", locks=LOST_BEHIND),
         Score("[mf] d4:2d e4:4 | f4:1"),
     ),
     "join-heard": (
