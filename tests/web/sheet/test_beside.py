@@ -66,11 +66,15 @@ def test_the_rest_is_planned_anew_with_every_wish_kept(demo: TestClient) -> None
     turned = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
     beside = demo.get(f"/pieces/{key}/anew/compare", headers=HTMX).text
     assert 'data-take="anew"' in beside
+    assert "ghost-ribbon" in beside
     assert read_plan_document(demo.get(f"/pieces/{key}/plan.json").content) == turned
     taken = demo.post(f"/pieces/{key}/anew/take", data={"version": version_of(demo, key)}, headers=HTMX)
     assert taken.status_code == 200
     anew = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
     assert anew.settings == turned.settings
+    again = demo.get(f"/pieces/{key}/anew/compare", headers=HTMX).text
+    assert "nothing would change" in again
+    assert "data-take" not in again
     demo.post(f"/pieces/{key}/history/undo", data={"version": version_of(demo, key)}, headers=HTMX)
     assert read_plan_document(demo.get(f"/pieces/{key}/plan.json").content) == turned
 

@@ -17,6 +17,7 @@ def _turned() -> Comparison:
 def test_a_plan_is_the_same_as_itself() -> None:
     """Every figure agrees."""
     same = Comparison(PLAN, PLAN)
+    assert same.same
     assert same.bars == "The bows are the same."
     assert all(one == two for _, one, two in same.rows)
 
@@ -24,6 +25,7 @@ def test_a_plan_is_the_same_as_itself() -> None:
 def test_what_differs_is_told_by_bars_and_figures() -> None:
     """One end moved: the bars around it differ; another tempo: so does its figure."""
     comparison = _turned()
+    assert not comparison.same
     assert comparison.bars.startswith("They differ in")
     rows = {name: (one, two) for name, one, two in comparison.rows}
     assert set(rows) >= {"hair used", "findings, high to low", "long enough from"}

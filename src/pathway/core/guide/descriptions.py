@@ -49,7 +49,8 @@ DESCRIPTIONS = {
         "Presses near the frog, thins at the tip.", "Words: sostenuto",
     ),
     "martele": Description(
-        "A hard start, a fast stroke, a stop.", "Index pinches before and lets go at once.", "Arm loads, releases, rests.",
+        "A hard start, a fast stroke, a stop.", "Index pinches before and lets go at once.",
+        "Arm loads, releases, rests.",
         "Crunch when let go late, whistle when early.", "Wedges, or accent with dot",
     ),
     "soft-martele": Description(

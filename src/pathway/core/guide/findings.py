@@ -126,8 +126,8 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "{beyond_m:length} further in. Use a longer stroke before to get away, or a retake.",
     "retake-no-time": "the bow has to come back {way_m:length} and {missing_s:.1f} s are missing. Leave a gap before, "
     "or turn one of the bows.",
-    "buried-note": "the short note comes {under_db:.0f} dB softer out of the long one before it and is lost behind it. Load "
-    "the long one at its start and let it fade, leave a gap, or draw the short one quicker.",
+    "buried-note": "the short note comes {under_db:.0f} dB softer out of the long one and is lost behind it. Load the "
+    "long one at its start and let it fade, leave a gap, or draw the short one quicker.",
     "repeat-seam": {
         "same bow": "the repeat ends on the bow it begins with. Take time to set the bow again, or turn one bow on the "
         "way.",

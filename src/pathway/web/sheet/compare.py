@@ -8,6 +8,8 @@ from pathway.core.planning import Plan
 from pathway.core.planning.wishes import Link
 from pathway.web.shared.reading import signed
 
+SAME_BOWS = "The bows are the same."
+
 
 @dataclass(frozen=True, slots=True)
 class Other:
@@ -32,6 +34,12 @@ class Comparison:
         ]
 
     @property
+    def same(self) -> bool:
+        """Whether nothing at all would change."""
+        lanes = all(note.lane == self.other.note[note.id].lane for note in self.plan.notes)
+        return lanes and self.bars == SAME_BOWS and all(one == two for _, one, two in self.rows)
+
+    @property
     def bars(self) -> str:
         """Return in which bars the bows differ."""
         other = self.other.stroke
@@ -42,7 +50,7 @@ class Comparison:
         ]
         bars = list(dict.fromkeys(differ))
         if not bars:
-            return "The bows are the same."
+            return SAME_BOWS
         count = f"{len(bars)} {'bar' if len(bars) == 1 else 'bars'}"
         return f"They differ in {count}, the first {bars[0]}, the last {bars[-1]}."
 
