@@ -4,11 +4,15 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 from sqlalchemy import Engine
 
 from pathway.core.planning import Plan
 from pathway.store import Pieces, open_database
 from tests.helpers import plan_of
+
+settings.register_profile("house", deadline=None)  # a busy machine is no fault of the code
+settings.load_profile("house")
 
 
 @pytest.fixture

@@ -114,7 +114,7 @@ NOTES = st.lists(
 )
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(NOTES, st.lists(st.booleans(), min_size=4, max_size=4), st.sampled_from(["p", "mf", "f"]), st.integers(40, 160))
 def test_plans_of_generated_bars_keep_every_rule(
     notes: list[tuple[str, str, str]], slurs: list[bool], level: str, tempo: int

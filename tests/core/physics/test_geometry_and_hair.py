@@ -47,10 +47,11 @@ def test_a_crossing_moves_the_hand_further_at_the_tip() -> None:
 
 
 @pytest.mark.parametrize(
-    ("travel", "rate", "limb"), [(0.03, 1, "fingers"), (0.07, 1, "forearm"), (0.2, 1, "arm"), (0.2, 8, "fingers")]
+    ("travel", "rate", "limb"),
+    [(0.03, 1, "fingers"), (0.07, 1, "forearm"), (0.2, 1, "arm"), (0.1, 8, "fingers"), (0.3, 8, "forearm")],
 )
 def test_limb_of_a_crossing(travel: float, rate: float, limb: str) -> None:
-    """Small or fast ones come from the fingers, large slow ones from the arm."""
+    """Small or fast ones come from the fingers, large slow ones from the arm; a wide quick one from the forearm."""
     assert crossing_limb(travel, rate) == limb
 
 

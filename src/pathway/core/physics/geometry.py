@@ -10,6 +10,7 @@ ALTERNATING = 1 / 3  # separate notes shorter than this feel the way round [s]
 HAND_BEHIND_PIVOT = 0.10  # from the hold's pivot to the hand's far side [m]
 TURN_SHARE = 0.5  # of the level that the stick turns, seen from above, where the instrument is held down; our estimate
 FASTEST_HAND = 1.6  # in a crossing [m/s]
+FINGERS_REACH = 0.12  # most that fingers and wrist move the hand in a quick crossing [m], our estimate
 ROLL_TIME = 0.040  # to roll over one silent string [s]
 ROLL_SPEED = 0.4  # of the bow meanwhile, against the slower of the two notes; our estimate
 
@@ -55,10 +56,14 @@ def hand_travel(angle: float, place: float, bow: Bow) -> float:
 
 
 def crossing_limb(travel: float, rate: float) -> str:
-    """Return the limb a crossing is made from: by travel [m] and crossings a second."""
-    if travel < 0.05 or rate > 5:
+    """Return the limb a crossing is made from: by travel [m] and crossings a second.
+
+    Quick ones come from the fingers as far as these reach; a wider way is the forearm's, however quick.
+    """
+    quick = rate > 5
+    if travel < 0.05 or (quick and travel < FINGERS_REACH):
         return "fingers"
-    return "forearm" if travel < 0.10 else "arm"
+    return "forearm" if travel < 0.10 or quick else "arm"
 
 
 def is_hard_way(step: int, direction: Direction, hard_way: int) -> bool:

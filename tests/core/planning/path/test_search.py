@@ -85,7 +85,7 @@ def test_as_good_as_the_exact_programme(piece: DemoPiece) -> None:
     assert asked.total(find_path(asked)) <= 1.01 * asked.total(exact)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(TIMES, st.floats(0.15, 0.45))
 def test_every_path_is_sound(times: list[float], preferred: float) -> None:
     """On the hair, moving as its direction says, meeting where it is joined."""
@@ -93,7 +93,7 @@ def test_every_path_is_sound(times: list[float], preferred: float) -> None:
     assert is_sound(find_path(asked), asked)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(TIMES)
 def test_refining_never_makes_it_worse(times: list[float]) -> None:
     """The continuous search starts from the grid and only goes downhill."""
@@ -145,7 +145,7 @@ def _turned(asked: PathProblem, known: Path, k: int) -> PathProblem:
 ALONE = Company(120, (), (), (), ())
 
 
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=10)
 @given(st.integers(0, 119), st.integers(0, 5))
 def test_an_edit_moves_its_neighbourhood_only(k: int, seed: int) -> None:
     """The search around an edit keeps the lock, stays sound, and leaves what is far."""
@@ -161,7 +161,7 @@ def test_an_edit_moves_its_neighbourhood_only(k: int, seed: int) -> None:
     assert changed.size < 120
 
 
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=10)
 @given(st.integers(0, 9))
 def test_many_edits_end_where_a_new_search_ends(seed: int) -> None:
     """Thirty turns, one after another: the path costs hardly more than one searched with all of them at once."""
