@@ -45,6 +45,15 @@ def test_a_passage_answers_another_by_an_amount() -> None:
     assert [plan.notes[i].target_db for i in (0, 4, 8, 12)] == [3.0, -1.0, -1.0, 0.0]
 
 
+def test_a_relation_names_its_passage_by_id_wherever_that_stands() -> None:
+    """The third leans on the one called 7, which stands first; one without a name goes by its place."""
+    plan = _plan(
+        Passage("n1", "n4", offset_db=3.0, id=7), Passage("n5", "n8", offset_db=1.0),
+        Passage("n9", "n12", relation=Relation(7, -4.0)), Passage("n13", "n16", relation=Relation(2)),
+    )  # fmt: skip
+    assert [plan.notes[i].target_db for i in (0, 4, 8, 12)] == [3.0, 1.0, -1.0, 1.0]
+
+
 def test_heavy_beats_and_bars_are_ones_own() -> None:
     """Weight on the second beat turns the strong bow there; only every other bar begins heavy."""
     stress = Stress(beats=(2.0,), bars=(1,), group=2)
