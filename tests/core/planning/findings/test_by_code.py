@@ -284,3 +284,15 @@ def test_a_bow_that_ends_lighter_dips_longer() -> None:
         return float(join_dips(sounds, np.array([2.0]), rig)[0])
 
     assert dip(0.5) > 2 * dip(1.0)
+
+
+def test_a_crossing_is_too_fast_from_what_a_hand_does() -> None:
+    """Over a string, tempo by tempo: named where the hand would have to go faster than 2.2 m/s, not before."""
+    speeds = set()
+    for tempo in (60, 80, 100, 120, 140):
+        plan = Score("[mf] " + "d4:16 e5 " * 8, tempo).plan()
+        told = {f.notes[i + 1] for f in plan.findings if f.code == "crossing-fast" for i in range(0, len(f.notes), 2)}
+        assert told == {crossing.to_note for crossing in plan.crossings if crossing.speed > 2.2}
+        speeds |= {crossing.speed for crossing in plan.crossings}
+    assert any(1.6 < speed < 2.2 for speed in speeds)
+    assert any(speed > 2.2 for speed in speeds)
