@@ -296,3 +296,15 @@ def test_a_crossing_is_too_fast_from_what_a_hand_does() -> None:
         speeds |= {crossing.speed for crossing in plan.crossings}
     assert any(1.6 < speed < 2.2 for speed in speeds)
     assert any(speed > 2.2 for speed in speeds)
+
+
+def test_a_few_hard_crossings_and_one_bow_that_differs_are_left_in_peace() -> None:
+    """Six crossings in a row are worth a word, five are not; nor is one bow of a phrase that returns."""
+    text, hard = "[mf] " + "d4:16 b4 " * 8, AGAINST_THE_HAND[:16]
+    plan = Score(text, 80, locks=hard).plan()
+    (told,) = [finding for finding in plan.findings if finding.code == "crossing-hard"]
+    assert told.numbers["crossings"] >= 6
+    for count, heard in ((6, False), (7, True)):
+        plan = Score("[mf] " + "d4:16 b4 " * (count // 2) + "d4 " * (count % 2) + "r:16 " * (16 - count), 80,
+                     locks=AGAINST_THE_HAND[:count]).plan()  # fmt: skip
+        assert ("crossing-hard" in {finding.code for finding in plan.findings}) == heard

@@ -11,6 +11,7 @@ from pathway.core.planning.plan import Code, Finding, Severity
 from pathway.core.planning.wishes import Link
 
 SEAM_WAY = 0.08  # [m]
+LEAST_TURNED = 2  # strokes in a row: one alone is a matter of taste
 KEPT_SHORT = 0.03  # less hair than that is not missed [m]
 
 
@@ -57,7 +58,7 @@ def _returns(scene: Scene) -> Iterator[Finding]:
     for first, last in _chains(sorted(like)):
         near = slice(max(first - 1, 0), last + 2)
         other = slice(max(like[first] - 1, 0), like[last] + 2)
-        if forced[near].any() or forced[other].any():
+        if last - first + 1 < LEAST_TURNED or forced[near].any() or forced[other].any():
             continue
         notes = tuple(id_ for k in range(first, last + 1) for id_ in scene.strokes[k].notes)
         numbers, facts = {"strokes": float(last - first + 1)}, {"as_bar": scene.bar(like[first])}

@@ -15,7 +15,7 @@ from pathway.core.technique.voicings import trouble_with
 
 FAR_UP = 11  # semitones up a string that are more than a seventh
 JUMP_TIME = 0.12  # that the bow needs to leave two strings and be on two others [s], our estimate
-HARD_IN_A_ROW = 4  # crossings on the hard way round, one after the other, that are worth a word
+HARD_IN_A_ROW = 6  # crossings on the hard way round, one after the other, that are worth a word
 
 
 def string_findings(scene: Scene) -> Iterator[Finding]:
