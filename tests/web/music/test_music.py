@@ -26,6 +26,9 @@ def test_passages_are_added_changed_and_taken_away(demo: TestClient) -> None:
     assert _passage(demo, key, id=1, character="broad", type="broad-detache") == 200
     assert "1. broad" in demo.get(f"/pieces/{key}/music").text
     demo.post(f"/pieces/{key}/music/passages/2/remove", data={"version": version_of(demo, key)}, headers=HTMX)
+    assert "veiled: taken away" in demo.get(f"/pieces/{key}/history", headers=HTMX).text
+    gone = demo.post(f"/pieces/{key}/music/passages/2/remove", data={"version": version_of(demo, key)}, headers=HTMX)
+    assert gone.status_code == 404
     assert "veiled" not in demo.get(f"/pieces/{key}/music").text
     demo.post(f"/pieces/{key}/music/passages/1/remove", data={"version": version_of(demo, key)}, headers=HTMX)
 

@@ -142,8 +142,10 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "choked": "this start lies outside what the string takes; the note begins mute or hoarse. Set it with more "
     "weight, or gather speed more quickly.",
     "level-short": "about {short_db:size} dB softer than written; the bow cannot go closer or faster here.",
-    "too-loud": "about {short_db:size} dB louder than written; the bow can be neither slower nor further out here.",
-    "off-zone": "{type:manner} is at home {off_m:length} nearer the {side}; out there it is work for the arm.",
+    "too-loud": "about {short_db:size} dB louder than written: it is much hair for the time, and "
+    "no place further out takes it.",
+    "off-zone": "{type:manner} is at home {off_m:length} nearer the {side}; where it is now the hand "
+    "has to make up for it.",
     "heavy-hand": "{lasts_s:.0f} s of the minute around it ask for nearly all the moment of your hand. Play nearer the "
     "middle where you can, and rest before repeating it.",
     "speaks-late": "on the {string} string a note needs {speak_s:ms} ms to speak and this one lasts {sounds_s:ms}. "

@@ -102,7 +102,7 @@ def set_passage(request: Request, key: IdOf, form: Annotated[PassageForm, Form()
     if form.id and form.id not in documents:
         raise NotFound("This passage is not there any more", advice="Look at the map again.")
     documents[id_] = form.changed(documents.get(id_, PassageDoc(from_=form.start, to=form.end, id=id_)))
-    name = form.character.strip() or "passage"
+    name = documents[id_].character or "passage"
     desk.choose(key, form.version, f"{name}: {form.start} to {form.end}", _with_passages(now, documents))
     return _again(request, key)
 
@@ -111,6 +111,9 @@ def set_passage(request: Request, key: IdOf, form: Annotated[PassageForm, Form()
 def remove_passage(request: Request, key: IdOf, id_: IdOf, version: Annotated[int, Form()], desk: DeskOf) -> Response:
     """Take a passage away; those that leaned on it keep the level they had."""
     now = desk.open(key)
+    taken = _documents(now).get(id_)
+    if taken is None:
+        raise NotFound("This passage is not there any more", advice="Look at the map again.")
     levels = {passage.id: passage.offset_db for passage in _levelled(now)}
     documents = {
         other: doc.model_copy(update={"relation": None, "offset_db": levels[other]})
@@ -119,7 +122,7 @@ def remove_passage(request: Request, key: IdOf, id_: IdOf, version: Annotated[in
         for other, doc in _documents(now).items()
         if other != id_
     }
-    desk.choose(key, version, "A passage taken away", _with_passages(now, documents))
+    desk.choose(key, version, f"{taken.character or 'passage'}: taken away", _with_passages(now, documents))
     return _again(request, key)
 
 

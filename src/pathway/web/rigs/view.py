@@ -132,7 +132,3 @@ class TuningView:
     def retuned(self) -> bool:
         """Whether any is tuned otherwise."""
         return self.own.instrument != self.now.instrument
-
-
-def _pitches_around(midi: int) -> list[tuple[int, str]]:
-    return [(pitch, open_pitch(pitch)) for pitch in range(midi - RETUNED, midi + RETUNED + 1)]

@@ -298,8 +298,8 @@ def test_a_crossing_is_too_fast_from_what_a_hand_does() -> None:
     assert any(speed > 2.2 for speed in speeds)
 
 
-def test_a_few_hard_crossings_and_one_bow_that_differs_are_left_in_peace() -> None:
-    """Six crossings in a row are worth a word, five are not; nor is one bow of a phrase that returns."""
+def test_a_few_hard_crossings_are_left_in_peace() -> None:
+    """Six in a row are worth a word, five are not."""
     text, hard = "[mf] " + "d4:16 b4 " * 8, AGAINST_THE_HAND[:16]
     plan = Score(text, 80, locks=hard).plan()
     (told,) = [finding for finding in plan.findings if finding.code == "crossing-hard"]
@@ -308,3 +308,12 @@ def test_a_few_hard_crossings_and_one_bow_that_differs_are_left_in_peace() -> No
         plan = Score("[mf] " + "d4:16 b4 " * (count // 2) + "d4 " * (count % 2) + "r:16 " * (16 - count), 80,
                      locks=AGAINST_THE_HAND[:count]).plan()  # fmt: skip
         assert ("crossing-hard" in {finding.code for finding in plan.findings}) == heard
+
+
+def test_one_bow_of_a_phrase_that_differs_is_left_in_peace(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Two in a row are told; where three were asked for they would not be."""
+    score = Score(RETURNING.format("f4:1"), 90)
+    (told,) = [finding for finding in score.plan().findings if finding.code == "returns-differ"]
+    assert told.numbers["strokes"] == 2
+    monkeypatch.setattr("pathway.core.planning.findings.owed.LEAST_TURNED", 3)
+    assert "returns-differ" not in {finding.code for finding in score.plan().findings}

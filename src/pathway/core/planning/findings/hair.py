@@ -6,12 +6,13 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
+from pathway.core.planning.path.weights import LONG_SHORT
 from pathway.core.planning.plan import Code, Finding, Severity
 from pathway.core.planning.wishes import Link
 
 SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2
 STUCK_COUNT, STUCK_TIME, STUCK_WITHIN, STUCK_BEYOND = 3, 0.5, 0.2, 0.04  # strokes; [s]; of the hair; [m]
-LONG_SHORT, NO_GAP, BURIED = 1.9, 0.03, 2.0  # ratio; [s]; [dB]
+NO_GAP, BURIED = 0.03, 2.0  # [s]; [dB]
 
 
 def hair_findings(scene: Scene) -> Iterator[Finding]:

@@ -99,7 +99,7 @@ class Company:
 
 def most_of(group: Sequence[int], path: Path) -> int:
     """Return the direction that most of a group have; where they are even, that of its first."""
-    return int(np.sign(path.directions[list(group)].sum())) or int(path.directions[group[0]])
+    return int(_sides([group], path)[1][0])
 
 
 def _sides(groups: Sequence[Sequence[int]], path: Path) -> tuple[IntArray, IntArray]:

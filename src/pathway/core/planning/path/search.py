@@ -62,7 +62,7 @@ def path_around(problem: PathProblem, company: Company, known: Path, changed: sl
         window = _around(changed, reach, len(problem))
         look = partial(_searched, known=path, window=window, rough=True)
         anew = _searched(_in_company(problem, company, look), path, window)
-        if cost(path) - cost(anew) <= WORTH_TURNING * cost(path):
+        if cost(anew) >= (1 - WORTH_TURNING) * cost(path):
             return path
         path = anew
         if window == slice(0, len(problem)):
