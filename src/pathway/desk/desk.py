@@ -4,21 +4,17 @@ import threading
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, replace
 
-from pathway.core.music import Part
-from pathway.core.planning import Lock, Plan, glance, plan_part, replan, revisit
+from pathway.core.planning import Lock, Plan, glance, plan_part, replan
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.strokes.timing import TEMPO_LIMITS
-from pathway.core.planning.wish_checks import tunable, tuned
+from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Settings
-from pathway.core.rig import Rig
 from pathway.desk.helps import Help, Helps, Tried
 from pathway.desk.kept import Kept
-from pathway.errors import NotFound, OutOfRange, PlanError
-from pathway.formats.engraver import engraver
-from pathway.formats.mei import read_mei, without_bow_marks
-from pathway.formats.safe_files import parse_xml
+from pathway.desk.stored import engraved, kept_or_free, part_of, plan_of
+from pathway.errors import NotFound, OutOfRange
 from pathway.formats.score import PartScore, ScoreFile, at_pitch
-from pathway.formats.staves import System, read_system
+from pathway.formats.staves import System
 from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
 from pathway.store.summary import summary_of
 
@@ -113,7 +109,7 @@ class Desk:
 
     def systems(self, piece: StoredPiece, width: int) -> tuple[System, ...]:
         """Return the engraved systems of a piece at a width [CSS px]; a piece's notes never change."""
-        return self._systems.get_or_make((piece.id, width), lambda: _engrave(piece.mei, width))
+        return self._systems.get_or_make((piece.id, width), lambda: engraved(piece.mei, width))
 
     def change(self, key: int, version: int, edit: Edit) -> Edited:
         """Do an edit and plan around it.
@@ -263,7 +259,8 @@ class Desk:
             NotFound: no such piece or variant.
         """
         now, variant = self.open(key), self.notebook.variant(key, id_)
-        return variant, self._plan(replace(now.piece, revision=variant.revision), now.plan)
+        other = replace(now.piece, revision=variant.revision)
+        return variant, plan_of(other, self.rigs.find(now.piece.rig).rig, now.plan)
 
     def take_variant(self, key: int, version: int, id_: int) -> Edited:
         """Make a variant the plan.
@@ -332,16 +329,16 @@ class Desk:
         known = self.rigs.find(piece.rig)
         if known.version != piece.rig_version:
             return self._replanned(piece, piece.version, known, None).now
-        plan = self._plans.get_or_make(_state(piece), lambda: self._plan(piece, near))
+        plan = self._plans.get_or_make(_state(piece), lambda: plan_of(piece, known.rig, near))
         return self._hold(OpenPiece(piece, plan))
 
     def _replanned(self, piece: StoredPiece, version: int, known: KnownRig, before: Plan | None) -> Edited:
         """Search the path of a piece anew on a rig, and keep it as the newest state of its history."""
-        part, settings, locks = at_pitch(_part(piece), known.rig), piece.revision.settings, piece.revision.locks
+        part, settings, locks = at_pitch(part_of(piece), known.rig), piece.revision.settings, piece.revision.locks
         label = f"Played on {known.name}"
         if not tunable(known.rig.instrument, settings.tuning):
             settings, label = replace(settings, tuning=()), f"{label}, its strings as they are"
-        plan, kept = _kept_or_free(part, known.rig, settings, locks)
+        plan, kept = kept_or_free(part, known.rig, settings, locks)
         if not kept:
             locks, label = (), f"{label}; what was set by hand did not fit it"
         saved = self.pieces.edit(piece, version, _revision(label, plan, locks))
@@ -349,18 +346,6 @@ class Desk:
         saved = replace(saved, rig=known.key, rig_version=known.version)
         self._plans.get_or_make(_state(saved), lambda: plan)
         return Edited(self._hold(OpenPiece(saved, plan)), before or plan)
-
-    def _plan(self, piece: StoredPiece, near: Plan | None) -> Plan:
-        """Plan a stored state; a plan of the same piece with the same settings spares most of the work."""
-        revision, own = piece.revision, self.rigs.find(piece.rig).rig
-        rig = tuned(own, revision.settings.tuning)
-        part: Part = near.part if near else at_pitch(_part(piece), own)
-        try:
-            if near is not None and near.rig == rig and near.draft.settings == revision.settings:
-                return revisit(near, revision.locks, revision.path)
-            return plan_part(part, rig, revision.settings, revision.locks, revision.path)
-        except (PlanError, OutOfRange):  # a path from before the rules learnt something: found anew, the wishes kept
-            return _kept_or_free(part, rig, revision.settings, revision.locks)[0]
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
         """Keep a piece at hand, and let go of the one that has lain longest."""
@@ -381,22 +366,6 @@ def _checked_tempo(tempo_bpm: float) -> float:
 
 def _state(piece: StoredPiece) -> tuple[int, int]:
     return piece.id, piece.version
-
-
-def _kept_or_free(part: Part, rig: Rig, settings: Settings, locks: Iterable[Lock]) -> tuple[Plan, bool]:
-    """Return the plan with all wishes and true; without them and false where the rig has no such places or strings."""
-    try:
-        return plan_part(part, rig, settings, locks), True
-    except (PlanError, OutOfRange):
-        return plan_part(part, rig, replace(settings, passages=()), ()), False
-
-
-def _part(piece: StoredPiece) -> Part:
-    return read_mei(parse_xml(piece.mei.encode()), piece.title, piece.part_name)
-
-
-def _engrave(mei: str, width: int) -> tuple[System, ...]:
-    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width))
 
 
 def _revision(label: str, plan: Plan, locks: Iterable[Lock]) -> Revision:
