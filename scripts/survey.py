@@ -13,7 +13,7 @@ from pathlib import Path
 from music21 import corpus
 
 from pathway.core.planning import Plan, plan_part
-from pathway.core.planning.advice.fixes import fixes_for
+from pathway.core.planning.helped import fixes_for
 from pathway.core.rig import preset
 from pathway.errors import PathwayError
 from pathway.formats.engraver import engraver

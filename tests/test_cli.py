@@ -7,7 +7,7 @@ import pytest
 from typer.testing import CliRunner
 
 from pathway.cli import app
-from pathway.core.planning.advice.fixes import fixes_for
+from pathway.core.planning.helped import fixes_for
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_exchange import broken_rules
 from tests.helpers import document

@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 
 from pathway.core.planning import Lock, plan_part, replan
-from pathway.core.planning.advice.fixes import fixes_for
+from pathway.core.planning.helped import fixes_for
 from pathway.core.rig import preset
 from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile

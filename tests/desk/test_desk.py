@@ -8,9 +8,8 @@ from pathlib import Path
 import pytest
 
 from pathway.core.planning import Lock, Plan, plan_part, replan
-from pathway.core.planning.advice.fixes import fixes_for
 from pathway.core.planning.edits import Edit, What
-from pathway.core.planning.helped import helps, with_fix
+from pathway.core.planning.helped import fixes_for, helps, with_fix
 from pathway.core.planning.plan import Finding
 from pathway.core.rig import preset
 from pathway.demo.loader import load_demo

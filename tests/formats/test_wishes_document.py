@@ -6,7 +6,7 @@ from dataclasses import fields, replace
 import pytest
 
 from pathway.core.planning import Lock, Passage
-from pathway.core.planning.wishes import Break, Colour, Exit, Link, Profile, Relation, Stress, Style
+from pathway.core.planning.wishes import Break, Colour, Exit, Link, Profile, Relation, Role, Stress, Style, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
@@ -45,11 +45,12 @@ def test_every_wish_survives_its_document() -> None:
     """Passages and locks with all their fields, written and read."""
     passage = Passage(
         "n1", "n4", "calm", "legato", Colour.SOFT, Colour.FOCUSED, -2.0, Style.EARLY, Profile.SAVE, 1,
-        Stress((1.0, 3.0), (1,), 2, 1.5), 0.2, 0.25, Relation(2, -3.0),
+        Stress((1.0, 3.0), (1,), 2, 1.5), 0.2, 0.25, Relation(2, -3.0), Leading.BOTTOM, Form.BELOW, Role.LEADS,
+        Vibrato.WIDE, 7,
     )  # fmt: skip
     lock = Lock(
         "n5", Direction.DOWN, 0.1, 0.4, Link.HOOK, "martele", Profile.SPEND, Break.SPLIT, 2, Leading.BOTTOM,
-        Form.BELOW, Exit.LIFTED, 3, 0.5, 0.25, -1,
+        Form.BELOW, Exit.LIFTED, 3, 0.5, 0.25, -1, (50, 57, 66), Vibrato.PULSE, True,
     )  # fmt: skip
     assert None not in {getattr(lock, one.name) for one in fields(Lock)}
     doc = WishesDoc(passages=[passage_document(passage)], locks=[lock_document(lock)])

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from pathway.core.planning.wishes import Vibrato
 from pathway.core.technique.chords import Form
 from pathway.errors import PlanError
 from pathway.formats.rig_document import RigDoc
@@ -57,6 +58,7 @@ class StrokeDoc(_Model):
     in_hand_s: float = Field(default=0.0, description="how much longer it could last")
     lowest_tempo_bpm: float = Field(default=0.0, description="at which it keeps half its slowest speed")
     exit_s: float = Field(default=0.0, description="what its ending takes")
+    kept_down: bool = Field(default=False, description="on the string among strokes that leave it")
 
 
 class WindowDoc(_Model):
@@ -82,6 +84,27 @@ class VoiceDoc(_Model):
     loops: int = Field(default=1, description="more than one: a harmonic")
 
 
+class LandingDoc(_Model):
+    """How a note off the string comes back to it."""
+
+    rate: float = Field(description="the bow's own, where it lands, a second")
+    height_mm: float
+    contact_s: float
+    share: float = Field(description="of the note that the hair touches")
+    dryness: float = Field(description="0 brushed to 1 dry")
+    weight_n: float = Field(description="mean force of the bow by itself while it touches")
+
+
+class LoadDoc(_Model):
+    """A start that is loaded before and let go with the stroke."""
+
+    least_n: float = Field(description="weight that rests before it")
+    most_n: float
+    time_s: float = Field(description="to load")
+    let_go_s: float = Field(description="when half of it should be gone after the bow starts")
+    gone_s: float
+
+
 class NoteDoc(_Model):
     """One note; without a stroke it is plucked."""
 
@@ -104,6 +127,8 @@ class NoteDoc(_Model):
     speak_s: float | None = Field(default=None, description="until the tone stands; null inside a slur")
     attack_db: float | None = Field(default=None, description="of an accent here; null inside a slur")
     contact_cm: float
+    contact_start_cm: float = Field(default=0.0, description="where the colour turns it differs from the end's")
+    contact_end_cm: float = 0.0
     lane: int
     force_n: float
     weight_g: float
@@ -123,6 +148,9 @@ class NoteDoc(_Model):
     level_db: float
     brightness: float
     tone: Literal["core", "airy", "pressed", "choked"]
+    vibrato: Vibrato | None = None
+    landing: LandingDoc | None = Field(default=None, description="of a note off the string")
+    load: LoadDoc | None = Field(default=None, description="of a caught start")
     locked: list[str]
 
 
@@ -175,7 +203,7 @@ class ChangeDoc(_Model):
     """What a fix adds to the player's wishes."""
 
     locks: list[LockDoc] = []
-    frees: str | None = Field(default=None, description="the note whose lock is taken back")
+    frees: list[str] = Field(default=[], description="the notes whose locks are taken back")
     passage: PassageDoc | None = None
     tempo_bpm: float | None = None
     tuning: list[Pitch] = Field(default=[], description="the open strings from the lowest, tuned for the piece")

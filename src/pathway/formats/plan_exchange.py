@@ -12,9 +12,9 @@ from pathway.core.guide.speech import GRAMS_PER_NEWTON
 from pathway.core.music import pitch_name
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.advice.fixes import fixes_for
 from pathway.core.planning.advice.tempi import tempo_range
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
+from pathway.core.planning.helped import fixes_for
+from pathway.core.planning.plan import Landing, Load, NotePlan, Plan, StrokePlan, Tone, Voice
 from pathway.core.planning.validate import problems_in
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
@@ -27,6 +27,8 @@ from pathway.formats.plan_document import (
     FindingDoc,
     FixDoc,
     GroupDoc,
+    LandingDoc,
+    LoadDoc,
     MeasureDoc,
     NoteDoc,
     PieceDoc,
@@ -46,7 +48,7 @@ DIGITS = 5  # of rounded numbers
 
 
 def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
-    """Return the document of a plan; fixes are tried one by one, which takes its time."""
+    """Return the document of a plan; fixes are tried one by one on the whole piece, which takes its time."""
     part = plan.part
     return PlanDocument(
         piece=PieceDoc(
@@ -99,7 +101,7 @@ def _in_document(numbers: Mapping[str, float]) -> dict[str, float]:
 def _fix(fix: Fix) -> FixDoc:
     change = ChangeDoc(
         locks=[lock_document(lock) for lock in fix.locks],
-        frees=fix.frees,
+        frees=list(fix.frees),
         passage=passage_document(fix.passage) if fix.passage else None,
         tempo_bpm=fix.tempo_bpm,
         tuning=[open_pitch(midi) for midi in fix.tuning],
@@ -169,7 +171,7 @@ def _stroke(stroke: StrokePlan) -> StrokeDoc:
         end_cm=_cm(stroke.end),
         begin_s=_round(stroke.begin),
         end_s=_round(stroke.finish),
-        entry=stroke.entry.word,
+        entry="air" if stroke.from_air and stroke.entry is Link.CHANGE else stroke.entry.word,
         exit=stroke.exit,
         profile=stroke.profile.value,
         locked=list(stroke.locks),
@@ -178,6 +180,7 @@ def _stroke(stroke: StrokePlan) -> StrokeDoc:
         in_hand_s=_round(stroke.in_hand),
         lowest_tempo_bpm=_round(stroke.lowest_tempo),
         exit_s=_round(stroke.exit_time),
+        kept_down=stroke.kept_down,
     )
 
 
@@ -213,6 +216,8 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         bows=note.bows,
         speed_cm_s=_cm(note.speed),
         contact_cm=_cm(note.contact),
+        contact_start_cm=_cm(note.contact_ends[0]),
+        contact_end_cm=_cm(note.contact_ends[1]),
         lane=note.lane,
         force_n=_round(note.force),
         weight_g=round(note.force * GRAMS_PER_NEWTON, 2),
@@ -237,7 +242,32 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         level_db=_round(note.level_db),
         brightness=_round(note.brightness),
         tone=note.tone.value,
+        vibrato=note.vibrato,
+        landing=_landing(note.landing) if note.landing else None,
+        load=_load(note.load) if note.load else None,
         locked=_locked(note, plan),
+    )
+
+
+def _landing(landing: Landing) -> LandingDoc:
+    return LandingDoc(
+        rate=_round(landing.rate),
+        height_mm=_round(1000 * landing.height),
+        contact_s=_round(landing.contact),
+        share=_round(landing.share),
+        dryness=_round(landing.dryness),
+        weight_n=_round(landing.weight),
+    )
+
+
+def _load(load: Load) -> LoadDoc:
+    least, most = load.resting
+    return LoadDoc(
+        least_n=_round(least),
+        most_n=_round(most),
+        time_s=_round(load.time),
+        let_go_s=_round(load.let_go),
+        gone_s=_round(load.gone),
     )
 
 
@@ -336,7 +366,7 @@ def _stroke_of(doc: StrokeDoc) -> StrokePlan:
         end=doc.end_cm / 100,
         begin=doc.begin_s,
         finish=doc.end_s,
-        entry=Link.RETAKE if doc.entry == "air" else Link[doc.entry.upper()],
+        entry=Link.CHANGE if doc.entry == "air" else Link[doc.entry.upper()],
         exit=doc.exit,
         printed=False,
         locks=tuple(doc.locked),
@@ -359,6 +389,7 @@ def _note_of(doc: NoteDoc) -> NotePlan:
         speed=doc.speed_cm_s / 100,
         bows=doc.bows,
         contact=doc.contact_cm / 100,
+        contact_ends=(doc.contact_start_cm / 100, doc.contact_end_cm / 100),
         lane=doc.lane,
         level_db=doc.level_db,
         target_db=doc.target_db,

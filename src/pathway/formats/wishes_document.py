@@ -19,11 +19,14 @@ from pathway.core.planning.wishes import (
     Passage,
     Profile,
     Relation,
+    Role,
     Stress,
     Style,
     TempoChange,
+    Vibrato,
 )
 from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import open_pitch
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.errors import PlanError
@@ -69,6 +72,9 @@ class LockDoc(_Model):
     force_n: float | None = None
     tilt_deg: float | None = None
     octave: int | None = Field(default=None, description="how many higher than printed")
+    voicing: list[Pitch] = Field(default=[], description="pitches played instead of those of the printed chord")
+    vibrato: Vibrato | None = None
+    from_air: bool | None = Field(default=None, description="whether a stroke off the string lands on it")
 
 
 class StressDoc(_Model):
@@ -102,6 +108,8 @@ class PassageDoc(_Model):
     string: int | None = None
     lead: Leading | None = None
     chords: Form | None = None
+    role: Role | None = None
+    vibrato: Vibrato | None = None
     stress: StressDoc = StressDoc()
     gap: float | None = None
     keep_back_cm: float | None = None
@@ -192,6 +200,9 @@ def _lock(doc: LockDoc, part: Part) -> Lock:
         force=doc.force_n,
         tilt=None if doc.tilt_deg is None else math.radians(doc.tilt_deg),
         octave=doc.octave,
+        voicing=tuple(midi_of(pitch) for pitch in doc.voicing) or None,
+        vibrato=doc.vibrato,
+        from_air=doc.from_air,
     )
 
 
@@ -210,6 +221,8 @@ def _passage(doc: PassageDoc, part: Part) -> Passage:
         string=doc.string,
         lead=doc.lead,
         chords=doc.chords,
+        role=doc.role,
+        vibrato=doc.vibrato,
         stress=Stress(tuple(stress.beats), tuple(stress.bars), stress.group, stress.swing),
         gap=doc.gap,
         keep_back=None if doc.keep_back_cm is None else doc.keep_back_cm / 100,
@@ -234,6 +247,8 @@ def passage_document(passage: Passage) -> PassageDoc:
         string=passage.string,
         lead=passage.lead,
         chords=passage.chords,
+        role=passage.role,
+        vibrato=passage.vibrato,
         stress=StressDoc(beats=list(stress.beats), bars=list(stress.bars), group=stress.group, swing=stress.swing),
         gap=passage.gap,
         keep_back_cm=None if passage.keep_back is None else round(100 * passage.keep_back, 5),
@@ -261,6 +276,9 @@ def lock_document(lock: Lock) -> LockDoc:
         force_n=lock.force,
         tilt_deg=None if lock.tilt is None else round(math.degrees(lock.tilt), 5),
         octave=lock.octave,
+        voicing=[open_pitch(midi) for midi in lock.voicing or ()],
+        vibrato=lock.vibrato,
+        from_air=lock.from_air,
     )
 
 

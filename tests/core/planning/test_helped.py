@@ -2,8 +2,7 @@
 
 import pytest
 
-from pathway.core.planning.advice.fixes import fixes_for
-from pathway.core.planning.helped import helps, with_fix
+from pathway.core.planning.helped import fixes_for, helps, with_fix
 from pathway.core.planning.plan import Finding, Plan, Severity
 from tests.core.planning.advice.test_fixes import TROUBLES
 from tests.helpers import plan_of
@@ -30,8 +29,20 @@ def test_every_help_holds_in_the_whole_piece(text: str, tempo: float) -> None:
 
 
 def test_what_does_not_hold_is_not_offered() -> None:
-    """Some strokes alone would be helped by more than the whole piece is."""
+    """Of all that is tried less than half helps, and of that three are told, each of another kind."""
     plan = plan_of(LILTING.replace("[f]", "[ff]"), tempo=90)
-    promised = sum(len(fixes_for(plan, finding)) for finding in plan.findings)
-    kept = sum(helped is not None for finding in plan.findings for helped in helps(plan, finding))
-    assert 0 < kept < promised
+    tried = sum(1 for finding in plan.findings for _ in helps(plan, finding))
+    kept = [fix for finding in plan.findings for fix in fixes_for(plan, finding)]
+    assert 0 < len(kept) < tried / 2
+    assert all(len(fixes_for(plan, finding)) <= 3 for finding in plan.findings)
+
+
+def test_what_helps_at_one_place_of_a_figure_is_taken_at_all() -> None:
+    """Eight wedges too quick for their manner: one help for all of them, which leaves none."""
+    plan = plan_of("[mf] " + " | ".join(["d4:8! e4! f4! g4! a4! g4! f4! e4!"] * 2), tempo=170)
+    finding = next(f for f in plan.findings if f.code == "too-fast-for-type")
+    helped = next(one for one in helps(plan, finding) if one)
+    assert helped.fix.places == len(finding.places) > 8
+    assert len(helped.fix.locks) == helped.fix.places
+    assert "too-fast-for-type" not in {f.code for f in helped.plan.findings}
+    assert f"at {helped.fix.places - 1} more places" in helped.fix.text()

@@ -8,7 +8,7 @@ import pytest
 from pathway.core.arrays import FloatArray, Floats
 from pathway.core.physics.string import CLOSEST, SoundingString, force_window
 from pathway.core.planning import replan
-from pathway.core.planning.advice.fixes import fixes_for
+from pathway.core.planning.helped import fixes_for
 from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
@@ -139,7 +139,7 @@ def test_a_lost_voice_is_said_and_the_other_lead_offered() -> None:
     assert "voice" in found[0].text()
     assert found[0].numbers["under_db"] != 0
     (help_,) = [fix for fix in fixes_for(plan, found[0]) if fix.way == "lead"]
-    assert [lock.lead for lock in help_.locks] == [Leading.BOTTOM]
+    assert {lock.lead for lock in help_.locks} == {Leading.BOTTOM}
     left = [finding for finding in replan(plan, help_.locks).findings if finding.code == "voice-lost"]
     assert "n1" in found[0].notes
     assert "n1" not in {note for finding in left for note in finding.notes}

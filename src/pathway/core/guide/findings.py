@@ -120,14 +120,19 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
         "saved": "{what} ends {left_m:length} from the {end} and has to be saved on the way: {speed_m_s:speed} where "
         "you would take {preferred_m_s:pace}. " + _AT_EASE,
     },
-    "speed-spike": "this note has to give back in {lasts_s:.1f} s what the bow before took. It goes {times} times as "
-    "fast and will stick out.",
+    "speed-spike": {
+        "weak": "this note has to give back in {lasts_s:.1f} s what the bow before took. It goes {times} times as fast "
+        "and will stick out.",
+        "bulge": "the beat gets {times} times the speed of the note before it, at the same dynamic: it will bulge.",
+    },
     "stuck": "{strokes:.0f} strokes are played in the last {within_m:length} at the {end}; they would lie "
     "{beyond_m:length} further in. Use a longer stroke before to get away, or a retake.",
     "retake-no-time": "the bow has to come back {way_m:length} and {missing_s:.1f} s are missing. Leave a gap before, "
     "or turn one of the bows.",
     "buried-note": "the short note comes {under_db:.0f} dB softer out of the long one and is lost behind it. Load the "
     "long one at its start and let it fade, leave a gap, or draw the short one quicker.",
+    "fade-literal": "the printed fade goes over each long note and its short one; taken at its word, {pairs:.0f} short "
+    "notes are lost behind. Load the long note and stop it, and play the short one quickly.",
     "repeat-seam": {
         "same bow": "the repeat ends on the bow it begins with. Take time to set the bow again, or turn one bow on the "
         "way.",
@@ -150,6 +155,8 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "middle where you can, and rest before repeating it.",
     "speaks-late": "on the {string} string a note needs {speak_s:ms} ms to speak and this one lasts {sounds_s:ms}. "
     "Start it firmly, a little nearer the fingerboard.",
+    "pressed-through": "{type:manner} lives from the release: {load_n:weight} rest before it and {weight_n:weight} "
+    "stay on the note. Let half of it go within {let_go_s:ms} ms, or play it as another manner.",
     "join-heard": "the change after this bow is the most audible one: the tone dips for {dip_s:ms} ms. Slow the last "
     "{dip_s:2cm} to six tenths, take a quarter of the weight off, and near the frog tilt 10° more.",
     "mixed-run": "this run of long and short changes its way: {hooked:.0f} of {pairs:.0f} short notes hooked, "
@@ -178,9 +185,11 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
         "too slow": "{rate:.1f} a second are too slow for {type:manner}; the bow only throws. Play spiccato.",
         "own": _BY_ITSELF.replace("{whose}", "yours runs at {own:.1f}"),
         "manner": _BY_ITSELF.replace("{whose}", "it runs by itself between {low:.0f} and {high:.0f}"),
+        "thrown": "these notes want {rate:.1f} a second; throws of 3 to 15 mm land {low:.0f} to {high:.0f} times a "
+        "second here. Throw it nearer the {side}, or take another tempo.",
     },
-    "bounce-height": "the bow would fly {height_m:mm} mm high and comes back too late. Stay lower, tilt less, or lead "
-    "it with the hand on the string.",
+    "bounce-height": "the bow would fly {height_m:mm} mm high and comes back too late. Tilt more, which softens its "
+    "spring, or play {off_m:length} nearer the {side}.",
     "bounce-place": {
         "led": "thrown notes as slow as these are led by the hand; the place for it lies {off_m:length} nearer the "
         "{side}.",
@@ -204,6 +213,7 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
         "over": "the {voice} voice comes {under_db:size} dB over the one that should lead. Let it lead, or lean away.",
     },
     "chord-out-of-reach": "{chord} {unplayable}. {voicing}",
+    "chord-hard": "{chord} asks for all the reach of a hand. {easier} lies at ease; {lost} would be lost.",
     "far-up": "this note lies {above:.0f} semitones up the {from} string, and the {to} string has it under the hand.",
     "jump": "the bow has {time_s:ms} ms to leave {from} and be on {to}; no string stays under it. Leave a gap, or "
     "take it slower.",

@@ -28,32 +28,48 @@ _TENSIONS = (10.0, 150.0)  # [N]
 
 @dataclass(frozen=True, slots=True)
 class Bounce:
-    """A bow over a string."""
+    """A bow over a string, or over many: all but the bow may be arrays that broadcast with the places."""
 
     bow: Bow
-    gravity_share: float
-    string_stiffness: float = math.inf  # of the string under the hair [N/m]
-    hair_share: float = 1.0  # of the ribbon on the string
+    gravity_share: Floats
+    string_stiffness: Floats = math.inf  # of the string under the hair [N/m]
+    hair_share: Floats = 1.0  # of the ribbon on the string
 
     def rate(self, place: Floats) -> Floats:
         """Return f_b(x), the bow's own rate on the string [1/s], at places x [m]."""
         hair = hair_stiffness(place, self.bow) * self.hair_share
-        stiffness = hair if math.isinf(self.string_stiffness) else 1 / (1 / hair + 1 / self.string_stiffness)
+        stiffness = 1 / (1 / hair + 1 / self.string_stiffness)
         return np.sqrt(stiffness / self.bow.inertia) * (place + self.bow.pivot) / (2 * math.pi)
 
     def fall(self, place: Floats) -> Floats:
         """Return g_e, how fast gravity brings the hair back at a place [m/s²]."""
-        moment = weight_moment(self.bow, self.gravity_share)
-        return moment * (place + self.bow.pivot) / self.bow.inertia
+        return self.gravity_share * weight_moment(self.bow, 1.0) * (place + self.bow.pivot) / self.bow.inertia
 
     def contact_time(self, place: Floats) -> Floats:
         """Return how long one landing lasts [s]: half an oscillation."""
         return 1 / (2 * self.rate(place))
 
-    def height(self, place: Floats, notes_per_second: float) -> Floats:
+    def contact_share(self, place: Floats, notes_per_second: Floats) -> Floats:
+        """Return the share of each note that the hair is on the string [1]; 1 where it never leaves."""
+        share: Floats = np.minimum(1.0, self.contact_time(place) * notes_per_second)
+        return share
+
+    def height(self, place: Floats, notes_per_second: Floats) -> Floats:
         """Return how high the hair flies between notes [m]; 0 where it has no time to."""
         flight = np.maximum(0.0, 1 / notes_per_second - self.contact_time(place))
         return self.fall(place) * flight**2 / 8
+
+    def landing_weight(self, place: Floats, notes_per_second: Floats) -> Floats:
+        """Return the mean force [N] that the bow's own weight makes while the hair is on the string."""
+        own = self.gravity_share * weight_moment(self.bow, 1.0) / (place + self.bow.pivot)
+        weight: Floats = own / self.contact_share(place, notes_per_second)
+        return weight
+
+    def dryness(self, place: Floats, notes_per_second: Floats) -> Floats:
+        """Return how dry a bouncing note is, 0 brushed to 1 dry: short contact, flat hair, far out; our choice."""
+        off = 1 - self.contact_share(place, notes_per_second)
+        dry: Floats = off * self.hair_share * np.sqrt(place / self.bow.hair)
+        return dry
 
     def wanted_height(self, notes_per_second: float) -> float:
         """Return the flight of a comfortable spiccato [m]; our estimate."""

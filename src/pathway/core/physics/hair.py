@@ -27,12 +27,12 @@ def hair_share(tilt: Floats) -> Floats:
 
 def hair_stiffness(place: Floats, bow: Bow) -> Floats:
     """Return the stiffness of the flat hair under the stick, T_h (1/x + 1/(L − x)) [N/m]."""
-    return bow.tension * (1 / place + 1 / (bow.hair - place))
+    return bow.tightness * (1 / place + 1 / (bow.hair - place))
 
 
 def wood_force(place: Floats, tilt: Floats, bow: Bow) -> Floats:
     """Return the force [N] that puts the stick on the string at a place and tilt."""
-    return hair_stiffness(place, bow) * bow.clearance * (1 - LOWERED * tilt / MOST_TILT)
+    return hair_stiffness(place, bow) * bow.headroom * (1 - LOWERED * tilt / MOST_TILT)
 
 
 @dataclass(frozen=True, slots=True)

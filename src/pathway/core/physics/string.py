@@ -80,6 +80,11 @@ class SoundingString:
         """Return the spring under the hair, T_s (1/d + 1/(ℓ − d)) [N/m], at a distance d from the bridge [m]."""
         return self.tension * (1 / contact + 1 / (self.length - contact))
 
+    def lane_middle(self, lane: int) -> float:
+        """Return the middle of a lane as a distance from the bridge [m]."""
+        edges = self.lane_edges()
+        return float((edges[lane - 1] * edges[lane]) ** 0.5) * self.length
+
     def lane_edges(self) -> FloatArray:
         """Return the seven borders of the six lanes as β, from the fingerboard to the bridge; shape (7,)."""
         return np.exp(np.linspace(np.log(self.furthest), np.log(CLOSEST), LANES + 1))

@@ -15,7 +15,7 @@ from pathway.core.planning.path.company import Company
 from pathway.core.planning.path.costs import problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
 from pathway.core.planning.strokes.asks import Ask, asks_of
-from pathway.core.planning.strokes.compass import LeftOut, left_out, played_on
+from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, played_on
 from pathway.core.planning.strokes.fitting import fitted
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
 from pathway.core.planning.strokes.segments import HALF_BAR, rates_of
@@ -23,7 +23,7 @@ from pathway.core.planning.strokes.strings import choose_strings
 from pathway.core.planning.strokes.stroke import Stroke, first_notes, on_strings
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.wish_checks import tuned
-from pathway.core.planning.wishes import Lock, Settings
+from pathway.core.planning.wishes import Lock, Settings, Vibrato
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction
 from pathway.core.technique.stroke_types import STROKE_TYPES
@@ -52,12 +52,12 @@ class Draft:
             PlanError, OutOfRange: passages, strings or a tuning that cannot be.
         """
         shapes, rig = shapes_in(locks or {}), tuned(rig, settings.tuning)
-        played = played_on(part, rig.instrument, _octaves_in(shapes))
+        played = played_on(part, rig.instrument, Otherwise.of(shapes))
         asks = asks_of(played, settings, rig.instrument)
         segments = segments_of(played, clock_of(part, settings), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
-        placements = choose_strings(segments, rig.instrument, _strings_in(shapes))
+        placements = choose_strings(segments, rig.instrument, _strings_in(shapes), _vibrato_in(shapes))
         written = on_strings(segments, placements, shapes)
         return cls(part, rig, settings, shapes, fitted(part, written, rig), asks, written)
 
@@ -70,12 +70,12 @@ class Draft:
         shapes, part, rig = shapes_in(locks), self.part, self.rig
         if shapes == self.shapes:
             return self, Carried.everything(len(self.strokes))
-        moved = _octaves_in(shapes) != _octaves_in(self.shapes)
-        played = played_on(part, rig.instrument, _octaves_in(shapes)) if moved else self.played
+        moved = Otherwise.of(shapes) != Otherwise.of(self.shapes)
+        played = played_on(part, rig.instrument, Otherwise.of(shapes)) if moved else self.played
         segments = segments_of(
             played, clock_of(part, self.settings), self.asks, shapes, Known.of(self.written, self.shapes)
         )
-        placements = choose_strings(segments, rig.instrument, _strings_in(shapes))
+        placements = choose_strings(segments, rig.instrument, _strings_in(shapes), _vibrato_in(shapes))
         written = on_strings(segments, placements, shapes)
         same = Carried.between(self.written, written)
         begin, end = self.heads[same.before], self.heads[same.then - same.after]
@@ -127,12 +127,12 @@ class Draft:
     @cached_property
     def played(self) -> Part:
         """Return the part as this instrument plays it; the part itself where nothing lies outside."""
-        return played_on(self.part, self.rig.instrument, _octaves_in(self.shapes))
+        return played_on(self.part, self.rig.instrument, Otherwise.of(self.shapes))
 
     @cached_property
     def left_out(self) -> list[LeftOut]:
         """Return what lies outside the instrument, in order."""
-        return left_out(self.part, self.rig.instrument, _octaves_in(self.shapes))
+        return left_out(self.part, self.rig.instrument, Otherwise.of(self.shapes))
 
     @cached_property
     def contradictions(self) -> tuple[str, ...]:
@@ -214,15 +214,15 @@ class Draft:
 
     def problem_with(self, locks: Mapping[str, Lock]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""
-        return with_wishes(self.problem, self.strokes, locks)
+        return with_wishes(self.problem, self.strokes, locks, self.rig)
 
 
 def _strings_in(shapes: Mapping[str, Lock]) -> dict[str, int]:
     return {note: lock.string for note, lock in shapes.items() if lock.string is not None}
 
 
-def _octaves_in(shapes: Mapping[str, Lock]) -> dict[str, int]:
-    return {note: lock.octave for note, lock in shapes.items() if lock.octave}
+def _vibrato_in(shapes: Mapping[str, Lock]) -> dict[str, Vibrato]:
+    return {note: lock.vibrato for note, lock in shapes.items() if lock.vibrato is not None}
 
 
 def shapes_in(locks: Mapping[str, Lock]) -> dict[str, Lock]:

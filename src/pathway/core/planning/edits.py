@@ -9,7 +9,7 @@ from pathway.core.physics.hair import MOST_TILT
 from pathway.core.physics.string import LANES
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
 from pathway.core.planning.wish_checks import MOST_FORCE
-from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile
+from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
@@ -37,6 +37,9 @@ class What(StrEnum):
     WEIGHT = "weight"
     TILT = "tilt"
     OCTAVE = "octave"
+    VOICING = "voicing"
+    VIBRATO = "vibrato"
+    FROM_AIR = "from air"
     POINT = "point"  # lane and weight at once, as a point on the tone map is both
     HOLD = "hold"  # the bow as it is: direction, start and end
     ALL = "all"  # everything that was set
@@ -46,8 +49,10 @@ FIELDS = {
     What.DIRECTION: "direction", What.LINK: "link", What.SLUR: "divide", What.START: "start", What.END: "end",
     What.TYPE: "kind", What.PROFILE: "profile", What.EXIT: "exit", What.STRING: "string", What.LEAD: "lead",
     What.CHORD: "chord", What.LANE: "lane", What.WEIGHT: "force", What.TILT: "tilt", What.OCTAVE: "octave",
+    What.VOICING: "voicing", What.VIBRATO: "vibrato", What.FROM_AIR: "from_air",
 }  # fmt: skip
-OF_STROKES = {What.DIRECTION, What.LINK, What.START, What.END, What.TYPE, What.PROFILE, What.EXIT}
+OF_STROKES = {What.DIRECTION, What.LINK, What.START, What.END, What.TYPE, What.PROFILE, What.EXIT, What.FROM_AIR}
+_ENTRIES = {"string": False, "air": True}
 LABELS = {What.POINT: "place and weight", What.ALL: "everything"}
 _POINT = (What.LANE, What.WEIGHT)
 _LINKS = {"change": Link.CHANGE, "hook": Link.HOOK, "retake": Link.RETAKE}
@@ -274,4 +279,6 @@ _WORDS: Mapping[What, Callable[[str], object]] = {
     What.EXIT: Exit,
     What.LEAD: Leading,
     What.CHORD: Form,
+    What.VIBRATO: Vibrato,
+    What.FROM_AIR: lambda word: _ENTRIES[word],
 }

@@ -14,7 +14,7 @@ from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.wishes import Link, Lock, Profile
+from pathway.core.planning.wishes import Link, Lock, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
@@ -70,6 +70,28 @@ class Onset:
 
 
 @dataclass(frozen=True, slots=True)
+class Landing:
+    """How a note off the string comes back to it: of its own string, lane, tilt and level."""
+
+    rate: float  # the bow's own, where it lands [1/s]
+    height: float  # of the flight after it [m]; 0 where the hair never leaves
+    contact: float  # how long it touches [s]
+    share: float  # of the note that it touches [1]
+    dryness: float  # 0 brushed to 1 dry
+    weight: float  # mean force of the bow by itself while it touches [N]
+
+
+@dataclass(frozen=True, slots=True)
+class Load:
+    """A start that is loaded before and let go with the stroke."""
+
+    resting: tuple[float, float]  # least and most weight that rests before it [N]
+    time: float  # to load [s]
+    let_go: float  # when half of it should be gone after the bow starts [s]
+    gone: float  # and all of it
+
+
+@dataclass(frozen=True, slots=True)
 class NotePlan:
     """One note under the bow, or plucked: then it has no stroke and no voices."""
 
@@ -87,6 +109,7 @@ class NotePlan:
     speed: float = 0.0  # mean [m/s]
     speed_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and ends [m/s]
     contact: float = 0.0  # bridge to hair [m]
+    contact_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and ends: they differ where the colour turns
     lane: int = 0
     tilt: float = 0.0  # as it begins
     tilt_end: float = 0.0
@@ -103,11 +126,18 @@ class NotePlan:
     onset_of_tone: Onset | None = None  # None inside a slur
     position: int = 0  # of the left hand: semitones of the first finger above the open string
     chord: Chord | None = None  # of three strings and more
+    colour: tuple[float, float] = (0.0, 0.0)  # as it begins and ends, −1 soft to 1 focused
+    vibrato: Vibrato | None = None  # wished for
+    landing: Landing | None = None  # off the string
+    load: Load | None = None  # of a caught start
 
     @property
     def level_at(self) -> Points:
-        """Return the level [dB] as it starts, is steady and ends: at one place it follows the speed."""
-        start, end = (20 * math.log10(max(speed, SILENT) / max(self.speed, SILENT)) for speed in self.speed_ends)
+        """Return the level [dB] as it starts, is steady and ends: it follows the speed, and falls further out."""
+        start, end = (
+            20 * math.log10(max(speed, SILENT) / max(self.speed, SILENT) / (contact / self.contact if contact else 1.0))
+            for speed, contact in zip(self.speed_ends, self.contact_ends, strict=True)
+        )
         return self.level_db + start, self.level_db, self.level_db + end
 
     @property
@@ -167,6 +197,8 @@ class StrokePlan:
     lowest_tempo: float = 0.0  # at which it keeps half its slowest speed [beats a minute]
     dip: float = 0.0  # of the tone where the bow turns into the next stroke [s]
     exit_time: float = 0.0  # what its ending takes [s]
+    from_air: bool = False  # lands on the string, rather than starting on it
+    kept_down: bool = False  # stays on the string among strokes that leave it
 
     @property
     def left_at(self) -> float:
@@ -224,6 +256,7 @@ class Code(StrEnum):
     STUCK = "stuck"
     RETAKE_NO_TIME = "retake-no-time"
     BURIED_NOTE = "buried-note"
+    FADE_LITERAL = "fade-literal"
     REPEAT_SEAM = "repeat-seam"
     MIXED_RUN = "mixed-run"
     RETURNS_DIFFER = "returns-differ"
@@ -243,6 +276,7 @@ class Code(StrEnum):
     OFF_SQUARE_SENSITIVE = "off-square-sensitive"
     SHIFT_HEARD = "shift-heard"
     TOO_FAST_FOR_TYPE = "too-fast-for-type"
+    PRESSED_THROUGH = "pressed-through"
     RATE_MISMATCH = "rate-mismatch"
     BOUNCE_HEIGHT = "bounce-height"
     BOUNCE_PLACE = "bounce-place"
@@ -254,6 +288,7 @@ class Code(StrEnum):
     ANGLE_CARRIED = "angle-carried"
     VOICE_LOST = "voice-lost"
     CHORD_OUT_OF_REACH = "chord-out-of-reach"
+    CHORD_HARD = "chord-hard"
     OUTSIDE = "outside"
     FAR_UP = "far-up"
     JUMP = "jump"
@@ -271,6 +306,17 @@ class Finding:
     numbers: Mapping[str, float] = field(default_factory=dict)  # [SI], by names that end with their unit
     facts: Mapping[str, str] = field(default_factory=dict)  # names of strings, directions, manners
     also: tuple[str, ...] = ()  # further bars that it holds for
+    others: tuple[tuple[str, ...], ...] = ()  # notes of the further places that it holds for, place by place
+
+    @property
+    def place(self) -> tuple[str, ...]:
+        """Return the notes of the first place that it speaks of."""
+        return self.notes[: len(self.notes) - sum(map(len, self.others))]
+
+    @property
+    def places(self) -> tuple[tuple[str, ...], ...]:
+        """Return the notes of every place."""
+        return self.place, *self.others
 
     def text(self, say: Speech = PLAIN) -> str:
         """Return it in a player's words."""

@@ -17,6 +17,7 @@ from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import ROUGH, refine
 from pathway.core.planning.path.search import best_path, path_around
 from pathway.core.planning.plan import Known, NotePlan, Plan
+from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.validate import problems_of
 from pathway.core.planning.wish_checks import checked_locks
@@ -24,6 +25,7 @@ from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig
 from pathway.errors import PlanError
 
+_FREE = Lock("")
 SEEN_BEYOND = 8  # strokes on each side of those that a glance is about
 
 
@@ -70,8 +72,9 @@ def _to_search(plan: Plan, draft: Draft, carried: Carried, locks: Mapping[str, L
     """Return the strokes that are new or steered otherwise, from the first to the last of them."""
     changed = {*range(carried.new.start, carried.new.stop)}
     for note in {*plan.locks, *locks} & draft.stroke_of.keys():
-        if _path_wish(plan.locks, note) != _path_wish(locks, note):
-            changed.add(draft.stroke_of[note])
+        k = draft.stroke_of[note]
+        if _path_wish(plan.locks, note, draft.strokes[k]) != _path_wish(locks, note, draft.strokes[k]):
+            changed.add(k)
     return slice(min(changed), max(changed) + 1) if changed else None
 
 
@@ -99,10 +102,11 @@ def glance(plan: Plan, tempo_bpm: float, notes: Collection[str] = ()) -> Plan:
     return assemble(draft, problem, path, plan.locks)
 
 
-def _path_wish(locks: Mapping[str, Lock], note: str) -> tuple[object, ...] | None:
-    """Return what a lock asks of the path, if anything."""
-    lock = locks.get(note)
-    return (lock.direction, lock.start, lock.end, lock.link) if lock and lock.steers else None
+def _path_wish(locks: Mapping[str, Lock], note: str, stroke: Stroke) -> tuple[object, ...]:
+    """Return what a lock asks of the path; lane and tilt move a stroke that bounces."""
+    lock = locks.get(note, _FREE)
+    spring = (lock.lane, lock.tilt) if stroke.kind.bounces and stroke.id == note else ()
+    return (lock.direction, lock.start, lock.end, lock.link, *spring)
 
 
 def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:

@@ -52,6 +52,27 @@ class Colour(StrEnum):
         return {Colour.SOFT: -1.0, Colour.PLAIN: 0.0, Colour.FOCUSED: 1.0}[self]
 
 
+class Role(StrEnum):
+    """What a passage is among the others who play: it moves level and place."""
+
+    LEADS = "leads"
+    BLENDS = "blends"
+
+
+class Vibrato(StrEnum):
+    """What the left hand does to a tone; it is noted and heeded, not planned."""
+
+    NONE = "none"
+    NARROW = "narrow"
+    WIDE = "wide"
+    PULSE = "pulse"  # with the accent
+
+    @property
+    def shakes(self) -> bool:
+        """Whether a finger has to stop the note for it."""
+        return self is not Vibrato.NONE
+
+
 class Exit(StrEnum):
     """How a stroke ends."""
 
@@ -93,6 +114,9 @@ class Lock:
     force: float | None = None  # on the note's strings together [N]
     tilt: float | None = None  # of the note [rad]
     octave: int | None = None  # how many higher than printed its heads outside the instrument sound, or else all
+    voicing: tuple[int, ...] | None = None  # pitches of a chord that are played instead of the printed ones
+    vibrato: Vibrato | None = None  # of the note
+    from_air: bool | None = None  # whether a stroke off the string lands on it, or starts on it
 
     @property
     def sounds(self) -> bool:
@@ -108,7 +132,7 @@ class Lock:
     def shapes(self) -> bool:
         """Whether it changes the strokes themselves, not only their path."""
         wishes = (self.kind, self.profile, self.divide, self.string, self.lead, self.chord, self.exit, self.octave)
-        return any(wish is not None for wish in wishes)
+        return any(wish is not None for wish in (*wishes, self.voicing, self.vibrato, self.from_air))
 
     @property
     def names(self) -> list[str]:
@@ -118,6 +142,7 @@ class Lock:
             "type": self.kind, "profile": self.profile, "slur": self.divide,
             "string": self.string, "lead": self.lead, "chord": self.chord,
             "exit": self.exit, "lane": self.lane, "weight": self.force, "tilt": self.tilt, "octave": self.octave,
+            "voicing": self.voicing, "vibrato": self.vibrato, "from air": self.from_air,
         }  # fmt: skip
         return [name for name, value in values.items() if value is not None]
 
@@ -163,6 +188,8 @@ class Passage:
     relation: Relation | None = None
     lead: Leading | None = None  # of double stops
     chords: Form | None = None
+    role: Role | None = None
+    vibrato: Vibrato | None = None
     id: int = 0  # by which relations name it; 0: its place among the passages, counted from 1
 
 

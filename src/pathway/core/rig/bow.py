@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from enum import IntEnum
 
+TIGHTER, WIDER = 0.12, 0.0008  # what a turn of the screw adds: to the tension [1], and to the clearance [m]; estimates
 ROD_SHARE = 0.9  # of a uniform rod's inertia: a stick is heavier near the hand [1]
 LEVERS = {"shallow": 0.030, "deep": 0.038, "early": 0.040, "underhand": 0.050}  # index finger about the pivot [m]
 
@@ -34,10 +35,21 @@ class Bow:
     stick: float  # ℓ_b [m]
     centre: float  # x_c, centre of mass ahead of the ferrule [m]
     pivot: float  # a, where the hold turns, behind the ferrule [m]
-    tension: float  # T_h, of the hair [N]
+    tension: float  # T_h, of the hair as it is usually tightened [N]
     ribbon: float  # width of the hair [m]
-    clearance: float  # stick above the hair [m]
+    clearance: float  # stick above the hair, likewise [m]
     measured_inertia: float | None = None  # about the hold's pivot [kg m²], where it was measured
+    turns: float = 0.0  # of the screw beyond the usual; negative: looser
+
+    @property
+    def tightness(self) -> float:
+        """Return the tension of the hair as the screw stands [N]."""
+        return self.tension * (1 + TIGHTER * self.turns)
+
+    @property
+    def headroom(self) -> float:
+        """Return how far the stick is above the hair as the screw stands [m]."""
+        return self.clearance + WIDER * self.turns
 
     @property
     def inertia(self) -> float:

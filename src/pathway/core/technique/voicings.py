@@ -3,13 +3,14 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from itertools import combinations, pairwise
+from itertools import combinations, islice, pairwise
 
 from pathway.core.music import pitch_name
 from pathway.core.rig.instrument import Instrument
 
 HIGHEST = 31  # semitones above an open string
 REACH = 6  # semitones between the stopped notes of a chord, counted above their strings; our estimate
+AT_EASE = 4  # likewise, without a stretch
 
 
 class Why(StrEnum):
@@ -37,32 +38,46 @@ class Trouble:
     @property
     def facts(self) -> dict[str, str]:
         """Return it in names."""
-        found = {"chord": _names(self.chord), "why": self.why.value, "strings": str(self.strings)}
+        found = {"chord": pitch_names(self.chord), "why": self.why.value, "strings": str(self.strings)}
         found |= dict(zip(("low", "high"), map(pitch_name, self.between), strict=False))
         if self.easier:
-            found["easier"] = _names(sorted(self.easier))
+            found["easier"] = pitch_names(sorted(self.easier))
             found["lost"] = " and ".join(map(pitch_name, self.lost))
         if self.moved is not None:
             found |= {"moved": pitch_name(self.moved), "octave": "higher" if self.up else "lower"}
         return found
 
 
-def _names(pitches: Sequence[int]) -> str:
+def pitch_names(pitches: Sequence[int]) -> str:
+    """Return pitches by their names."""
     return " ".join(map(pitch_name, pitches))
 
 
-def lies_on_neighbours(pitches: Sequence[int], instrument: Instrument) -> bool:
-    """Whether pitches fit on neighbouring strings, one each, within the reach of a hand."""
+def lies_on_neighbours(pitches: Sequence[int], instrument: Instrument, reach: int = REACH) -> bool:
+    """Whether pitches fit on neighbouring strings, one each, within the reach of a hand [semitones]."""
     count = len(instrument.strings)
     high = sorted(pitches, reverse=True)
     for top in range(len(high) - 1, count):
         above = [pitch - instrument.strings[top - i].midi for i, pitch in enumerate(high)]
         stopped = [semitones for semitones in above if semitones]
         if all(0 <= semitones <= HIGHEST for semitones in above) and (
-            not stopped or max(stopped) - min(stopped) <= REACH
+            not stopped or max(stopped) - min(stopped) <= reach
         ):
             return True
     return False
+
+
+def is_hard(pitches: Sequence[int], instrument: Instrument) -> bool:
+    """Whether a chord that lies under one hand asks for all of its reach."""
+    return not lies_on_neighbours(pitches, instrument, AT_EASE)
+
+
+def voicings_of(pitches: Sequence[int], instrument: Instrument) -> list[tuple[int, ...]]:
+    """Return easier voicings of a chord that lie at ease, those that lose least first; two at most."""
+    chord = tuple(sorted(pitches))
+    plain = Trouble(chord, Why.SPREAD, len(instrument.strings))
+    found = (tuple(sorted(one.easier)) for one in _voicings(plain))
+    return list(islice((one for one in found if lies_on_neighbours(one, instrument, AT_EASE)), 2))
 
 
 def trouble_with(pitches: Sequence[int], instrument: Instrument) -> Trouble:
@@ -95,7 +110,7 @@ def _voicings(trouble: Trouble) -> Iterator[Trouble]:
             moved = (*chord[:i], pitch + octave, *chord[i + 1 :])
             if len(set(moved)) == len(moved) and max(moved) == chord[-1]:
                 yield replace(trouble, easier=moved, moved=pitch, up=octave > 0)
-    for gone in (1, 2):
+    for gone in range(1, min(3, len(chord))):
         for kept in combinations(chord[:-1], len(chord) - 1 - gone):
             lost = tuple(pitch for pitch in chord[:-1] if pitch not in kept)
             yield replace(trouble, easier=(*kept, chord[-1]), lost=lost)

@@ -6,9 +6,9 @@ from pathway.core.guide.causes import WORDS
 from pathway.core.planning import Passage, Plan, Settings, plan_part
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.advice.fixes import fixes_for
 from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.advice.tempi import tempo_range
+from pathway.core.planning.helped import fixes_for
 from pathway.core.planning.plan import Finding
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig import preset
@@ -29,7 +29,7 @@ def _taken(plan: Plan, fix: Fix) -> Plan:
     """The whole piece planned with a fix."""
     from dataclasses import replace
 
-    locks = {note: lock for note, lock in plan.locks.items() if note != fix.frees} | {
+    locks = {note: lock for note, lock in plan.locks.items() if note not in fix.frees} | {
         lock.note: lock for lock in fix.locks
     }
     settings = plan.draft.settings
@@ -66,7 +66,7 @@ def test_a_bad_lock_can_be_taken_back() -> None:
     text = "[mf] " + " | ".join(["d4:16 e4 f4 g4 d4 e4 f4 g4 d4 e4 f4 g4 d4 e4 f4 g4"] * 2)
     plan = plan_of(text, tempo=150, locks=[Lock("n7", link=Link.RETAKE)])
     hurried = next(f for f in plan.findings if f.code == "retake-no-time")
-    assert fixes_for(plan, hurried)[0].frees == "n7"
+    assert fixes_for(plan, hurried)[0].frees == ("n7",)
 
 
 def test_a_fix_keeps_what_the_player_had_set_there() -> None:

@@ -91,6 +91,7 @@ A_MINUTE = "[mf] " + " | ".join(["d4:4 e4 f4 g4"] * 20)
 ACCENTS = "[{}] " + " | ".join(["d4:1> | e4:1>"] * 4)
 
 DOTTED = "[mf] " + " | ".join(["d4:8d e4:16 f4:8d g4:16 a4:8d g4:16 f4:8d e4:16"] * 4)
+FADES = "[f] " + " | ".join(["[>] d4:4d e4:8 [*] [f] [>] f4:4d g4:8 [*] [f]"] * 3)
 LONG_BOWS = "[f] d4:1 | e4:1 | f4:1 | g4:1"
 RETURNING = "[mf] d4:1 | e4:1 | {} | d4:1 | e4:1 | g4:1"
 
@@ -109,6 +110,15 @@ CASES = {
         Score("[mf] |: d4:4 e4 f4 g4 | a4:4 g4 f4 e4 :| d4:1", locks=(Lock("n1", DOWN), Lock("n8", DOWN))),
         Score("[mf] |: d4:4 e4 f4 g4 | a4:4 g4 f4 r :| d4:1", locks=(Lock("n1", DOWN), Lock("n7", DOWN))),
     ),
+    "fade-literal": (
+        Score(FADES, 70, locks=tuple(Lock(f"n{i}", link=Link.CHANGE) for i in range(2, 13, 2))),
+        Score(FADES.replace("[>]", "[<]"), 70, locks=tuple(Lock(f"n{i}", link=Link.CHANGE) for i in range(2, 13, 2))),
+    ),
+    "pressed-through": (
+        Score("[mf] d4:4! e4! f4! g4!", locks=(Lock("n2", force=2.85),)),
+        Score("[mf] d4:4! e4! f4! g4!", locks=(Lock("n2", force=1.8),)),
+    ),
+    "chord-hard": (Score("[mf] ab3+g4+e5:2 d4"), Score("[mf] g3+d4+b4:2 d4")),
     "mixed-run": (Score(DOTTED, locks=(Lock("n6", link=Link.CHANGE),)), Score(DOTTED)),
     "returns-differ": (
         Score(RETURNING.format("f4:1"), 90),
@@ -177,7 +187,7 @@ CASES = {
         Score("[mf] " + "d4:16 b4 " * 8, 80, locks=AGAINST_THE_HAND),
         Score("[mf] " + "d4:16 b4 " * 8, 80, locks=WITH_THE_HAND),
     ),
-    "angle-carried": (Score("[f] c2:4 a3:2d | a3:1", 60, "cello"), Score("[f] g3:4 e5:2d | e5:1", 60)),
+    "angle-carried": (Score("[f] c2:8 a3:2d | a3:1", 60, "cello"), Score("[f] c2:4 a3:2d | a3:1", 60, "cello")),
     "voice-lost": (
         Score("[ff] (g3+e5:1 | g3+e5:1)", 48),
         Score("[mf] d4+b4:2 d4+b4"),
@@ -217,7 +227,7 @@ def test_every_code_stands_in_the_catalogue_and_has_its_words_and_its_case() -> 
     assert set(Code) == CATALOGUE.keys() == SENTENCES.keys() == CASES.keys()
     for code, row in CATALOGUE.items():
         assert len(row.makers) == len(set(row.makers))
-        assert (len(row.makers) >= 2) == (row.why_no_help == ""), code
+        assert len(row.makers) >= 2, code
 
 
 def test_a_start_too_light_for_its_string_chokes() -> None:
@@ -254,6 +264,27 @@ def test_a_mute_start_is_grave_only_where_it_is_asked_for() -> None:
     assert choked.severity is Severity.HIGH
 
 
+def test_a_beat_that_swells_by_its_speed_is_told() -> None:
+    """Twice the speed of the note before, as loud as it; not where it is written louder."""
+    locks = (Lock("n4", start=0.10, end=0.06), Lock("n5", end=0.60, link=Link.CHANGE))
+    bulge = Score(QUARTERS, locks=locks).plan()
+    (found,) = [f for f in bulge.findings if f.code == "speed-spike" and f.facts["how"] == "bulge"]
+    assert found.notes == ("n5",)
+    assert "bulge" in found.text()
+    louder = QUARTERS.replace("| d4", "| [ff] d4")
+    assert not any(f.facts.get("how") == "bulge" for f in Score(louder, locks=locks).plan().findings)
+
+
+def test_a_ricochet_is_judged_by_the_throws_of_its_place() -> None:
+    """Too slow for any throw there: found, with the rates that it gives."""
+    locks = (Lock("n1", kind="ricochet"),)
+    slow, fine = (Score("[mf] (d4:16. d4. d4. d4.) d4:2d", tempo, locks=locks).plan() for tempo in (60, 140))
+    (found,) = [f for f in slow.findings if f.code == "rate-mismatch"]
+    assert found.facts["how"] == "thrown"
+    assert found.numbers["rate"] < found.numbers["low"] < found.numbers["high"]
+    assert "rate-mismatch" not in {f.code for f in fine.findings}
+
+
 def test_a_note_that_goes_slower_is_no_spike() -> None:
     """Faster than its own measure and its other neighbour, but slower than the note it follows."""
     text = "[ff] d4:4 [p] e4:4 [pp] f4:4 e4:4"
@@ -281,7 +312,7 @@ def test_a_bow_that_ends_lighter_dips_longer() -> None:
             np.array([[1.0], [1.0], [end]]),
             *(np.atleast_1d(value) for value in (9.0, 0.1, 0.5, 2.0, 0.3, 0.9)),
         )
-        return float(join_dips(sounds, np.array([2.0]), rig)[0])
+        return float(join_dips(sounds, np.ones(1), np.array([2.0]), rig)[0])
 
     assert dip(0.5) > 2 * dip(1.0)
 

@@ -7,7 +7,7 @@ import pytest
 from pathway.core.music import Event
 from pathway.core.planning import Lock, Plan, Settings, plan_part, replan
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.advice.fixes import fixes_for
+from pathway.core.planning.helped import fixes_for
 from pathway.core.planning.strokes.compass import octave_within
 from pathway.core.rig import preset
 from pathway.errors import PlanError, ScoreError

@@ -5,6 +5,7 @@ import pytest
 
 from pathway.core.physics.string import CLOSEST
 from pathway.core.planning import Plan
+from pathway.core.planning.strokes.rebound import home_of, rebound_of
 from pathway.core.planning.strokes.speeds import (
     ABOVE_SLOWEST,
     BELOW_FASTEST,
@@ -12,7 +13,7 @@ from pathway.core.planning.strokes.speeds import (
     preferred_speed,
     speeds_of,
 )
-from pathway.core.planning.strokes.zones import bounce_place, zones_of
+from pathway.core.planning.strokes.zones import zones_of
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from tests.helpers import plan_of
@@ -78,7 +79,9 @@ def test_zones_follow_words_bounce_type_and_level() -> None:
     lengths = speeds.preferred * np.array([segment.moving for segment in draft.strokes])
     zones = zones_of(draft.strokes, speeds.level_db, lengths, VIOLIN)
     hair = VIOLIN.bow.hair
-    assert zones[1].mean() == pytest.approx(bounce_place(draft.strokes[1], VIOLIN))
+    bounced = draft.strokes[1]
+    rebound = rebound_of(bounced, VIOLIN, float(speeds.preferred[1]))
+    assert zones[1].mean() == pytest.approx(home_of(rebound, bounced.kind, bounced.rate, VIOLIN))
     assert zones[0].mean() > 0.75 * hair
     assert zones[3].mean() < zones[2].mean() < zones[0].mean()
     assert (np.diff(zones) > 0).all()

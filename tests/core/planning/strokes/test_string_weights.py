@@ -8,6 +8,7 @@ import pytest
 from pathway.core.planning import Passage, Settings, plan_part
 from pathway.core.planning.strokes import hand, string_weights, strings
 from pathway.core.planning.weights import Weight
+from pathway.core.planning.wishes import Vibrato
 from pathway.core.rig import preset
 from tests.core.planning.strokes.test_figures import lies
 from tests.helpers import part_of
@@ -95,7 +96,20 @@ def test_a_passage_keeps_its_string_where_it_can(monkeypatch: pytest.MonkeyPatch
     assert strings_of() == [2, 2, 2, 2]
 
 
+def test_a_note_with_vibrato_is_stopped(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Wished for by its passage; without the weight it lies open."""
+    part = part_of("[mf] g4:4 a4 b4 a4")
+
+    def strings_of() -> list[int]:
+        passage = Passage("n1", "n4", vibrato=Vibrato.NARROW)
+        return [note.lead.string for note in plan_part(part, preset("violin"), Settings(passages=(passage,))).notes]
+
+    assert strings_of()[1::2] == [1, 1]
+    monkeypatch.setattr(strings, "OPEN_SHAKEN", 0.0)
+    assert 2 in strings_of()[1::2]
+
+
 def test_no_weight_is_left_out() -> None:
     """Every number of the table is among them."""
     every = {name for name, value in vars(string_weights).items() if isinstance(value, Weight)}
-    assert every == {*CASES, "AGAINST_WISH"}
+    assert every == {*CASES, "AGAINST_WISH", "OPEN_SHAKEN"}

@@ -67,7 +67,8 @@ def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> l
             into = len(heads)
             heads.append(finding)
         else:
-            heads[into] = replace(heads[into], notes=(*heads[into].notes, *finding.notes))
+            head = heads[into]
+            heads[into] = replace(head, notes=(*head.notes, *finding.notes), others=(*head.others, finding.notes))
         open_[key] = into
         last[kind] = (into, end)
     return [_told(scene, finding) for finding in heads]

@@ -37,6 +37,20 @@ class Maker(StrEnum):
     TYPE = "type"
     STRING = "string"
     LEAD = "lead"
+    JOIN_CROSSING = "join crossing"
+    LIKE = "like"
+    ENDING = "ending"
+    PROFILE = "profile"
+    ACCENTS = "accents"
+    PLACE = "place"
+    STAY = "stay"
+    LANE = "lane"
+    WEIGHT = "weight"
+    TILT = "tilt"
+    LOUDER = "louder"
+    COLOUR = "colour"
+    CONTRAST = "contrast"
+    VOICING = "voicing"
     OCTAVE = "octave"
     TUNING = "tuning"
 
@@ -51,58 +65,53 @@ class Row:
     whole_piece: bool = False  # concerns the piece: a trial on a few strokes cannot judge it
     spans_bars: bool = False  # may go over a bar line or two by itself
     strains: bool = False  # a caution is told with it
-    why_no_help: str = ""  # where fewer than two makers are known
+    between: bool = False  # it speaks of the way from one note to the next
 
 
-SPLIT, RETAKE, TURN, SOFTER, TEMPO, HOOK = (
-    Maker.SPLIT, Maker.RETAKE, Maker.TURN, Maker.SOFTER, Maker.TEMPO, Maker.HOOK,
-)  # fmt: skip
-JOIN, CHANGE, GAP, TYPE, STRING, LEAD = Maker.JOIN, Maker.CHANGE, Maker.GAP, Maker.TYPE, Maker.STRING, Maker.LEAD
-_OTHERWISE = (STRING, SPLIT, SOFTER, TURN)
-_MUSIC, _BOWING, _TONE = Station.MUSIC, Station.BOWING, Station.TONE
+M, S = Maker, Station
+_TONE = (M.LANE, M.WEIGHT, M.PLACE, M.STRING, M.PROFILE, M.SPLIT, M.SOFTER, M.TURN, M.TYPE)
 
 CATALOGUE: Mapping[Code, Row] = {
-    Code.RUNS_OUT: Row(_BOWING, (SPLIT, RETAKE, TURN, SOFTER, TEMPO), spans_bars=True),
-    Code.SPEED_SPIKE: Row(_BOWING, (HOOK, JOIN, RETAKE, TURN, SOFTER)),
-    Code.STUCK: Row(_BOWING, (RETAKE, HOOK, TURN, JOIN), spans_bars=True, strains=True),
-    Code.RETAKE_NO_TIME: Row(_BOWING, (CHANGE, HOOK)),
-    Code.BURIED_NOTE: Row(_BOWING, (JOIN, GAP, HOOK)),
-    Code.REPEAT_SEAM: Row(_BOWING, (), whole_piece=True, why_no_help="the seam lies between two places of the piece"),
-    Code.MIXED_RUN: Row(_BOWING, (HOOK, CHANGE)),
-    Code.RETURNS_DIFFER: Row(_BOWING, (TURN,), whole_piece=True, why_no_help="its like lies elsewhere in the piece"),
-    Code.KEEP_BACK_SHORT: Row(_BOWING, (SPLIT, RETAKE, TURN, SOFTER)),
-    Code.NO_WINDOW: Row(_TONE, _OTHERWISE),
-    Code.AIRY: Row(_TONE, _OTHERWISE),
-    Code.PRESSED: Row(_TONE, _OTHERWISE),
-    Code.CHOKED: Row(_TONE, _OTHERWISE),
-    Code.LEVEL_SHORT: Row(_TONE, _OTHERWISE),
-    Code.TOO_LOUD: Row(_TONE, (STRING, SOFTER)),
-    Code.OFF_ZONE: Row(_BOWING, (TYPE, RETAKE, TURN), Once.MANNER),
-    Code.HEAVY_HAND: Row(
-        _BOWING, (), whole_piece=True, spans_bars=True, strains=True, why_no_help="it is a sum over a minute"
-    ),
-    Code.SPEAKS_LATE: Row(_TONE, _OTHERWISE),
-    Code.JOIN_HEARD: Row(_TONE, (), whole_piece=True, why_no_help="the hand shapes the turn"),
-    Code.WOOD_CONTACT: Row(_TONE, _OTHERWISE),
-    Code.HAIR_TOO_WIDE: Row(_TONE, _OTHERWISE),
-    Code.OFF_SQUARE_SENSITIVE: Row(_BOWING, (), whole_piece=True, why_no_help="the eye mends it, in a mirror"),
-    Code.SHIFT_HEARD: Row(_BOWING, (SPLIT, STRING)),
-    Code.TOO_FAST_FOR_TYPE: Row(_BOWING, (TYPE, JOIN, TEMPO), Once.MANNER),
-    Code.RATE_MISMATCH: Row(_BOWING, (TYPE, TEMPO), Once.MANNER),
-    Code.BOUNCE_HEIGHT: Row(
-        _BOWING, (TYPE,), Once.MANNER, why_no_help="place and tilt follow from the rate; only another manner is flatter"
-    ),
-    Code.BOUNCE_PLACE: Row(_BOWING, (TYPE, RETAKE), Once.MANNER),
-    Code.UNEVEN_ACCENTS: Row(_TONE, _OTHERWISE, whole_piece=True),
-    Code.STRING_IMBALANCE: Row(_TONE, (), whole_piece=True, why_no_help="it is a mean over the piece"),
-    Code.CROSSING_FAST: Row(_BOWING, (STRING, JOIN)),
-    Code.CROSSING_HARD: Row(_BOWING, (TURN, STRING, JOIN)),
-    Code.SKIP_NO_TIME: Row(_BOWING, (STRING, GAP)),
-    Code.ANGLE_CARRIED: Row(_BOWING, (), why_no_help="the hand turns the stick"),
-    Code.VOICE_LOST: Row(_TONE, (LEAD,), why_no_help="two strings have one place; only another lead moves it"),
-    Code.CHORD_OUT_OF_REACH: Row(_BOWING, (), why_no_help="another voicing is the player's to write"),
-    Code.FAR_UP: Row(_BOWING, (STRING,), why_no_help="it lies there for its string; only another one is lower"),
-    Code.JUMP: Row(_BOWING, (GAP, TEMPO)),
-    Code.OUTSIDE: Row(_MUSIC, (Maker.OCTAVE, Maker.TUNING), whole_piece=True),
-    Code.CONTRAST_THIN: Row(_MUSIC, (), whole_piece=True, why_no_help="the characters are set in Music"),
+    Code.RUNS_OUT: Row(S.BOWING, (M.SPLIT, M.RETAKE, M.TURN, M.SOFTER, M.TEMPO), spans_bars=True),
+    Code.SPEED_SPIKE: Row(S.BOWING, (M.HOOK, M.JOIN, M.RETAKE, M.ENDING, M.TURN, M.SOFTER)),
+    Code.STUCK: Row(S.BOWING, (M.RETAKE, M.HOOK, M.PLACE, M.TURN, M.JOIN), spans_bars=True, strains=True),
+    Code.RETAKE_NO_TIME: Row(S.BOWING, (M.ENDING, M.CHANGE, M.HOOK)),
+    Code.BURIED_NOTE: Row(S.BOWING, (M.ENDING, M.GAP, M.JOIN, M.HOOK, M.LANE)),
+    Code.FADE_LITERAL: Row(S.MUSIC, (M.ACCENTS, M.TYPE), whole_piece=True, spans_bars=True),
+    Code.REPEAT_SEAM: Row(S.BOWING, (M.TURN, M.HOOK, M.PLACE), whole_piece=True),
+    Code.MIXED_RUN: Row(S.BOWING, (M.HOOK, M.CHANGE)),
+    Code.RETURNS_DIFFER: Row(S.BOWING, (M.LIKE, M.TURN), whole_piece=True),
+    Code.KEEP_BACK_SHORT: Row(S.BOWING, (M.SPLIT, M.RETAKE, M.TURN, M.SOFTER)),
+    Code.NO_WINDOW: Row(S.TONE, _TONE),
+    Code.AIRY: Row(S.TONE, _TONE),
+    Code.PRESSED: Row(S.TONE, _TONE),
+    Code.CHOKED: Row(S.TONE, (M.WEIGHT, M.LANE, M.TYPE, M.STRING)),
+    Code.LEVEL_SHORT: Row(S.TONE, _TONE),
+    Code.TOO_LOUD: Row(S.TONE, (M.LANE, M.LOUDER, M.STRING, M.HOOK, M.TURN)),
+    Code.OFF_ZONE: Row(S.BOWING, (M.PLACE, M.TYPE, M.RETAKE, M.TURN), Once.MANNER),
+    Code.HEAVY_HAND: Row(S.BOWING, (M.SOFTER, M.COLOUR, M.TEMPO), whole_piece=True, spans_bars=True, strains=True),
+    Code.SPEAKS_LATE: Row(S.TONE, (M.LANE, M.WEIGHT, M.STRING, M.JOIN)),
+    Code.JOIN_HEARD: Row(S.TONE, (M.PROFILE, M.WEIGHT, M.SOFTER), whole_piece=True),
+    Code.WOOD_CONTACT: Row(S.TONE, (M.TILT, M.WEIGHT, M.PLACE, M.SOFTER)),
+    Code.HAIR_TOO_WIDE: Row(S.TONE, (M.STRING, M.OCTAVE)),
+    Code.OFF_SQUARE_SENSITIVE: Row(S.BOWING, (M.LANE, M.SPLIT), whole_piece=True),
+    Code.SHIFT_HEARD: Row(S.BOWING, (M.SPLIT, M.STRING), between=True),
+    Code.TOO_FAST_FOR_TYPE: Row(S.BOWING, (M.TYPE, M.JOIN, M.TEMPO), Once.MANNER),
+    Code.PRESSED_THROUGH: Row(S.TONE, (M.WEIGHT, M.LANE, M.TYPE)),
+    Code.RATE_MISMATCH: Row(S.BOWING, (M.PLACE, M.TYPE, M.TEMPO), Once.MANNER),
+    Code.BOUNCE_HEIGHT: Row(S.BOWING, (M.TILT, M.PLACE, M.TYPE), Once.MANNER),
+    Code.BOUNCE_PLACE: Row(S.BOWING, (M.PLACE, M.TYPE, M.TILT), Once.MANNER),
+    Code.UNEVEN_ACCENTS: Row(S.TONE, (M.PLACE, M.TURN, M.WEIGHT, M.SOFTER), whole_piece=True),
+    Code.STRING_IMBALANCE: Row(S.TONE, (M.LANE, M.STRING), whole_piece=True),
+    Code.CROSSING_FAST: Row(S.BOWING, (M.STRING, M.JOIN_CROSSING, M.ENDING, M.PLACE), between=True),
+    Code.CROSSING_HARD: Row(S.BOWING, (M.TURN, M.STRING, M.JOIN_CROSSING)),
+    Code.SKIP_NO_TIME: Row(S.BOWING, (M.ENDING, M.STRING, M.GAP), between=True),
+    Code.ANGLE_CARRIED: Row(S.BOWING, (M.ENDING, M.STRING), whole_piece=True, between=True),
+    Code.VOICE_LOST: Row(S.TONE, (M.LEAD, M.LANE, M.WEIGHT)),
+    Code.CHORD_OUT_OF_REACH: Row(S.BOWING, (M.VOICING, M.OCTAVE)),
+    Code.CHORD_HARD: Row(S.BOWING, (M.VOICING, M.OCTAVE)),
+    Code.FAR_UP: Row(S.BOWING, (M.STRING, M.STAY)),
+    Code.JUMP: Row(S.BOWING, (M.ENDING, M.GAP, M.TEMPO), between=True),
+    Code.OUTSIDE: Row(S.MUSIC, (M.OCTAVE, M.TUNING), whole_piece=True),
+    Code.CONTRAST_THIN: Row(S.MUSIC, (M.CONTRAST, M.COLOUR), whole_piece=True),
 }

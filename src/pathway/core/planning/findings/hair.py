@@ -6,12 +6,15 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
+from pathway.core.planning.path.costs import is_pair
 from pathway.core.planning.path.weights import LONG_SHORT
 from pathway.core.planning.plan import Code, Finding, Severity
 from pathway.core.planning.wishes import Link
 
+BULGE, ALIKE = 2.0, 1.0  # times the speed before, onto a beat as loud as it [1]; [dB]
 SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2
 STUCK_COUNT, STUCK_TIME, STUCK_WITHIN, STUCK_BEYOND = 3, 0.5, 0.2, 0.04  # strokes; [s]; of the hair; [m]
+SEVERAL = 3  # pairs under a fade of their own that make a manner
 NO_GAP, BURIED = 0.03, 2.0  # [s]; [dB]
 
 
@@ -22,6 +25,7 @@ def hair_findings(scene: Scene) -> Iterator[Finding]:
     yield from _stuck(scene)
     yield from _retakes(scene)
     yield from _buried(scene)
+    yield from _fades(scene)
 
 
 def _runs_out(scene: Scene) -> Iterator[Finding]:
@@ -73,10 +77,22 @@ def _spikes(scene: Scene) -> Iterator[Finding]:
     over = speeds > SPIKE_PREFERRED * problem.preferred
     over |= (speeds > SPIKE_NEIGHBOUR * np.minimum(before, after)) & (speeds > problem.preferred)
     over &= speeds > before
-    for k in where(weak & hurries & over):
-        lasts = scene.strokes[k].finish - scene.strokes[k].begin
-        numbers = {"lasts_s": lasts, "speed_m_s": float(speeds[k]), "before_m_s": float(speeds[k - 1])}
-        yield scene.finding(Code.SPEED_SPIKE, Severity.MEDIUM, k, {}, **numbers)
+    bulges = ~scene.draft.weak & sung & (problem.rest <= SPIKE_REST) & over & _alike_before(scene)
+    bulges[0] = False
+    bulges &= np.log(speeds / before) - problem.wanted_step > np.log(BULGE)
+    for flags, how in ((weak & hurries & over, "weak"), (bulges, "bulge")):
+        for k in where(flags):
+            lasts = scene.strokes[k].finish - scene.strokes[k].begin
+            numbers = {"lasts_s": lasts, "speed_m_s": float(speeds[k]), "before_m_s": float(speeds[k - 1])}
+            yield scene.finding(Code.SPEED_SPIKE, Severity.MEDIUM, k, {"how": how}, **numbers)
+
+
+def _alike_before(scene: Scene) -> BoolArray:
+    """Return which strokes are as loud as the one before, and unaccented."""
+    levels = np.array([stroke.level_db for stroke in scene.draft.strokes])
+    accented = np.array([stroke.accented for stroke in scene.draft.strokes])
+    alike: BoolArray = (np.abs(np.diff(levels, prepend=levels[0])) < ALIKE) & ~accented
+    return alike
 
 
 def _stuck(scene: Scene) -> Iterator[Finding]:
@@ -127,3 +143,27 @@ def _buried(scene: Scene) -> Iterator[Finding]:
         if k == 0 or len(scene.strokes[k].notes) > 1 or gap >= NO_GAP or under < BURIED:
             continue
         yield scene.finding(Code.BURIED_NOTE, Severity.MEDIUM, k, under_db=under)
+
+
+def _fades(scene: Scene) -> Iterator[Finding]:
+    """Printed fades over each of several long–short pairs, one for a passage: taken at its word the short note is lost.
+
+    A long note that is stopped before its short one is shaped by accent already.
+    """
+    fades = [(float(pin.start), float(pin.end)) for pin in scene.draft.part.hairpins if not pin.grows]
+    if not fades:
+        return
+    found: dict[int | None, list[int]] = {}
+    for k in range(1, len(scene.strokes)):
+        before, here = scene.segment(k - 1), scene.segment(k)
+        if not (is_pair(before, here) and scene.strokes[k - 1].exit == "joined" and here.rest_before == 0):
+            continue
+        long, short = before.notes[0], here.notes[0]
+        over = any(long.place <= start < short.place < end for start, end in fades)
+        if over and long.level_ends[0] - short.level_db >= BURIED:
+            found.setdefault(here.ask.passage, []).append(k)
+    for pairs in found.values():
+        if len(pairs) >= SEVERAL:
+            notes = tuple(scene.segment(k + by).id for k in pairs for by in (-1, 0))
+            bar = scene.bar(pairs[0] - 1)
+            yield Finding(Code.FADE_LITERAL, Severity.MEDIUM, notes, bar, {"pairs": float(len(pairs))})

@@ -11,9 +11,11 @@ from pathway.core.planning.notes.tone import tone_class
 from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, Tone, Voice
 from pathway.core.planning.strokes.hand import FIRST
 from pathway.core.technique.double_stops import LOST, OVERRUN
-from pathway.core.technique.voicings import trouble_with
+from pathway.core.technique.voicings import is_hard, pitch_names, trouble_with, voicings_of
 
 FAR_UP = 11  # semitones up a string that are more than a seventh
+A_CHORD = 3  # notes
+TURNING_TIME = 0.30  # in which any hand turns the stick [s], our estimate
 JUMP_TIME = 0.12  # that the bow needs to leave two strings and be on two others [s], our estimate
 HARD_IN_A_ROW = 6  # crossings on the hard way round, one after the other, that are worth a word
 
@@ -84,7 +86,9 @@ def _carried(scene: Scene) -> Iterator[Finding]:
     To the neighbouring string every player turns it by habit.
     """
     worst: tuple[float, Crossing] | None = None
-    for crossing in (crossing for crossing in scene.crossings if crossing.drift and crossing.skips):
+    for crossing in scene.crossings:
+        if not (crossing.drift and crossing.skips) or crossing.time >= TURNING_TIME:
+            continue
         note = scene.note[crossing.to_note]
         step = note.contact * math.expm1(scene.lane_step(note))
         lanes = abs(crossing.drift) / step
@@ -93,7 +97,8 @@ def _carried(scene: Scene) -> Iterator[Finding]:
     if worst is not None:
         crossing = worst[1]
         numbers, facts = {"turn_rad": crossing.turn, "drift_m": crossing.drift}, _between(scene, crossing)
-        yield Finding(Code.ANGLE_CARRIED, Severity.LOW, (crossing.to_note,), _bar(scene, crossing), numbers, facts)
+        ids = (crossing.from_note, crossing.to_note)
+        yield Finding(Code.ANGLE_CARRIED, Severity.LOW, ids, _bar(scene, crossing), numbers, facts)
 
 
 def _voices(scene: Scene) -> Iterator[Finding]:
@@ -171,7 +176,17 @@ def _outside(scene: Scene) -> Iterator[Finding]:
 def _unplayable(scene: Scene) -> Iterator[Finding]:
     """Chords that no bow can play as they stand, with an easier voicing."""
     instrument, event = scene.draft.rig.instrument, scene.draft.played.event
-    for i in scene.draft.curtailed:
+    curtailed = {*scene.draft.curtailed}
+    for i, note in enumerate(scene.notes):
+        chord = tuple(sorted(head.midi for head in event[note.id].heads))
+        if len(chord) < A_CHORD or i in curtailed or not is_hard(chord, instrument):
+            continue
+        if easier := voicings_of(chord, instrument):
+            lost = sorted({*chord} - {*easier[0]})
+            facts = {"chord": pitch_names(chord), "easier": pitch_names(easier[0]), "lost": pitch_names(lost)}
+            numbers = {"notes": float(len(chord))}
+            yield Finding(Code.CHORD_HARD, Severity.LOW, (note.id,), note.measure, numbers, facts)
+    for i in curtailed:
         note = scene.notes[i]
         pitches = [head.midi for head in event[note.id].heads]
         numbers = {"notes": float(len(pitches)), "planned": float(len(note.voices))}

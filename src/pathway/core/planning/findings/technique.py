@@ -5,17 +5,20 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT, Bounce
+from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT
 from pathway.core.planning.findings.scene import Scene, where
+from pathway.core.planning.notes.landings import rebound_under
 from pathway.core.planning.notes.onsets import fastest_catch
-from pathway.core.planning.plan import Code, Finding, NotePlan, Severity
-from pathway.core.planning.strokes.zones import bounce_place, bounce_room
+from pathway.core.planning.plan import Code, Finding, NotePlan, Severity, Tone
+from pathway.core.planning.strokes.rebound import home_of, room_of
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.stroke_types import STROKE_TYPES, Start, StrokeType
+from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start, StrokeType
 
 DETACHE_MEDIUM = 10.0  # détaché notes a second from which it is worth a word
 OFF_PLACE = 0.03  # beyond where the bow still answers [m]
 OFF_ZONE = 0.04  # beyond its zone a stroke is elsewhere [m]
+THROWN_SLACK = 0.1  # of the rates that throws give [1]
+RELEASED = 1.3  # least load over the weight of the note, that anything is let go [1]
 OWN_RATE = 0.12  # of the player's rate [1]
 UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
 
@@ -31,6 +34,9 @@ def technique_findings(scene: Scene) -> Iterator[Finding]:
     for k, rate, kind in in_rows:
         if kind.bounces:
             yield from _bounces(scene, k, rate)
+        elif kind.contact is Contact.THROWN:
+            yield from _thrown(scene, k, rate)
+    yield from _pressed_through(scene)
     yield from _off_zone(scene)
     yield from _accents(scene)
     yield from _strings(scene)
@@ -89,28 +95,46 @@ def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
 
 
 def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
-    rig, segment = scene.draft.rig, scene.segment(k)
-    kind = segment.kind
-    middle = float(scene.path.starts[k] + scene.path.ends[k]) / 2
-    bounce = Bounce(rig.bow, rig.instrument.strings[segment.placements[0].lead_string].gravity_share)
-    best, own = bounce_place(segment, rig), float(bounce.rate(middle))
+    """A bouncing stroke judged by its own spring: too slow for the manner, too high, or not where the bow answers."""
+    rig, kind, note = scene.draft.rig, scene.segment(k).kind, scene.openings[k]
+    landing = note.landing
+    if landing is None:
+        return
+    bounce, middle = rebound_under(note, rig), (note.start + note.end) / 2
+    best = home_of(bounce, kind, rate, rig)
     if kind.least_per_second and rate < kind.least_per_second:
         facts = {"type": kind.key, "how": "too slow"}
-        yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, own=own)
-    elif _falls_apart(bounce, kind, middle, rate):
-        height = float(bounce.height(middle, rate))
-        yield scene.finding(Code.BOUNCE_HEIGHT, Severity.MEDIUM, k, height_m=height, bow=own)
-    elif abs(middle - best) > bounce_room(segment) + OFF_PLACE:
+        yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, own=landing.rate)
+    elif kind.key == "spiccato" and rate >= HAND_LEADS_BELOW and landing.height > HIGHEST_FLIGHT:
+        numbers = {"height_m": landing.height, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
+        facts = {"side": "tip" if best > middle else "frog", "type": kind.key}
+        yield scene.finding(Code.BOUNCE_HEIGHT, Severity.MEDIUM, k, facts, **numbers)
+    elif abs(middle - best) > room_of(rate) + OFF_PLACE:
         led = rate < HAND_LEADS_BELOW
         facts = {"how": "led" if led else "answers", "side": "tip" if best > middle else "frog"}
-        numbers = {"rate": rate, "bow": own, "best_m": best, "off_m": abs(best - middle)}
+        numbers = {"rate": rate, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
         yield scene.finding(Code.BOUNCE_PLACE, Severity.MEDIUM, k, facts, **numbers)
 
 
-def _falls_apart(bounce: Bounce, kind: StrokeType, place: float, rate: float) -> bool:
-    if kind.key != "spiccato" or rate < HAND_LEADS_BELOW:
-        return False
-    return float(bounce.height(place, rate)) > HIGHEST_FLIGHT or float(bounce.rate(place)) < rate / 2
+def _thrown(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
+    """A ricochet whose notes come slower, or faster, than throws of a sensible height land where it is played."""
+    note = scene.openings[k]
+    slow, fast = rebound_under(note, scene.draft.rig).ricochet_rates((note.start + note.end) / 2)
+    if not slow * (1 - THROWN_SLACK) <= rate <= fast * (1 + THROWN_SLACK):
+        facts = {"type": scene.segment(k).kind.key, "how": "thrown", "side": "tip" if rate > fast else "frog"}
+        yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, low=slow, high=fast)
+
+
+def _pressed_through(scene: Scene) -> Iterator[Finding]:
+    """Caught starts whose weight the hand keeps: the note is as heavy as the load before it."""
+    for k, note in enumerate(scene.openings):
+        if note.load is None or note.tone is Tone.PRESSED:
+            continue
+        steady, rested = note.force_at[1], note.force_at[0]
+        if rested < RELEASED * steady:
+            numbers = {"weight_n": steady, "load_n": rested, "let_go_s": note.load.let_go}
+            facts = {"type": scene.segment(k).kind.key}
+            yield scene.finding(Code.PRESSED_THROUGH, Severity.MEDIUM, k, facts, **numbers)
 
 
 def _accents(scene: Scene) -> Iterator[Finding]:

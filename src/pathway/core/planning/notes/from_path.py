@@ -1,15 +1,16 @@
 """From the hair path to strokes and notes; what a known plan says of untouched ones is kept."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from itertools import pairwise
 
 import numpy as np
 
 from pathway.core.physics.geometry import contact_shift
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.notes.notes import Rows, note_plans
+from pathway.core.planning.notes.notes import note_plans
 from pathway.core.planning.notes.onsets import Sounds, exit_of, exit_time, join_dips
+from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.sharing import hair_of
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Known, NotePlan, StrokePlan
@@ -19,6 +20,7 @@ from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.stroke_types import Contact
 
 LINKS = {int(link): link for link in Link}
 
@@ -73,8 +75,9 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
     sounding = last.sounding.tolist()
     result = []
     firsts = [stroke.notes[0].sounding for stroke in draft.strokes[1:]] + [math.inf]
-    dips = join_dips(last, np.array([firsts[k] for k in rows.strokes]), draft.rig).tolist()
-    for k, dip, sounded in zip(rows.strokes, dips, sounding, strict=True):
+    closing = rows.hair.closing[rows.lasts]
+    dips = join_dips(last, closing, np.array([firsts[k] for k in rows.strokes]), draft.rig).tolist()
+    for k, dip, sounded, lands in zip(rows.strokes, dips, sounding, rows.from_air, strict=True):
         segment, slow = draft.strokes[k], float(slowest[k])
         final = k + 1 == len(draft.strokes)
         following = None if final else links[k + 1]
@@ -107,6 +110,15 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 lowest_tempo=draft.tempo_bpm * segment.moving / segment.bows * slow / 2 / (high - low - TURNING_ROOM),
                 dip=dip if how == "joined" and following is CHANGE else 0.0,
                 exit_time=exit_time(how, max(0.0, note.end - note.begin - sounded)),
+                from_air=lands,
+                kept_down=_kept_down(draft.strokes, k),
             )
         )
     return result
+
+
+def _kept_down(strokes: Sequence[Stroke], k: int) -> bool:
+    """Whether a stroke stays on the string between two that leave it, so that the next one has to begin anew."""
+    on = strokes[k].kind.contact is Contact.ON and strokes[k].rest_before == 0
+    inner = 0 < k < len(strokes) - 1
+    return on and inner and all(strokes[k + by].kind.contact is not Contact.ON for by in (-1, 1))

@@ -15,10 +15,12 @@ from pathway.core.physics.attack import (
     join_is_heard,
     most_catches,
     periods_to_speak,
+    release_time,
+    resting_force,
     rise_time,
     wedge,
 )
-from pathway.core.planning.plan import NotePlan, Onset
+from pathway.core.planning.plan import Load, NotePlan, Onset
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig, frequency
 from pathway.core.technique.stroke_types import Start, StrokeType
@@ -74,16 +76,35 @@ def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[boo
     return [Onset(*row) for row in rows]
 
 
-def join_dips(sounds: Sounds, following: FloatArray, rig: Rig) -> FloatArray:
+def loads_of(sounds: Sounds, kinds: Sequence[StrokeType]) -> list[Load]:
+    """Return what is loaded before caught starts, and when it is let go.
+
+    Args:
+        sounds: the notes.
+        kinds: their stroke types, all of them caught.
+    """
+    rows = zip(
+        sounds.force.tolist(), sounds.greatest.tolist(), sounds.beta.tolist(), sounds.frequency.tolist(), kinds,
+        strict=True,
+    )  # fmt: skip
+    found = []
+    for force, greatest, beta, pitch, kind in rows:
+        half = release_time(beta, pitch)
+        found.append(Load(resting_force(force, greatest), kind.catch, half, 2 * half))
+    return found
+
+
+def join_dips(sounds: Sounds, closing: FloatArray, following: FloatArray, rig: Rig) -> FloatArray:
     """Return how long the tone dips where the bow turns after notes [s].
 
     Args:
         sounds: the notes.
+        closing: speed as they end over their mean [1]: a bow that spends its hair turns slowly.
         following: how long the notes after them sound [s].
         rig: instrument, bow and hand.
     """
     ends, shorter = sounds.wedge(sounds.force * sounds.swell[2]), np.minimum(sounds.sounding, following)
-    return dip_time(TURNED_AT * sounds.speed, ends, shorter, rig.instrument.length)
+    return dip_time(TURNED_AT * sounds.speed * closing, ends, shorter, rig.instrument.length)
 
 
 def join_stands_out(dip: float, note: NotePlan) -> bool:

@@ -73,7 +73,9 @@ def hair_of(
     high = low + seconds / whole
     way, into, out_of = _profiled(segments, counts, low, high)
     mean = way / np.maximum(high - low, LEAST_SHARE)
-    shares = mean * seconds * 10 ** (levels / 40)
+    paces = np.array([note.ask.paces for note in notes]).T
+    pace = paces.mean(axis=0)
+    shares = mean * seconds * 10 ** (levels / 40) * np.exp(pace)
     shifts = _shifts(rolled, counts, ends - starts)
     free = ends - starts - np.add.reduceat(shifts, firsts)
     steps = shares * (free / np.add.reduceat(shares, firsts)).repeat(counts)
@@ -86,8 +88,8 @@ def hair_of(
         end=stop,
         sounding=seconds,
         bows=np.array([float(stroke.bows) for stroke in segments]).repeat(counts),
-        opening=into / mean * 10 ** ((opening - levels) / 40),
-        closing=out_of / mean * 10 ** ((closing - levels) / 40),
+        opening=into / mean * 10 ** ((opening - levels) / 40) * np.exp(paces[0] - pace),
+        closing=out_of / mean * 10 ** ((closing - levels) / 40) * np.exp(paces[1] - pace),
     )
 
 

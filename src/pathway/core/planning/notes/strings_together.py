@@ -99,7 +99,7 @@ def stops_of(
         speed=asked.speeds[rows],
         plain_speed=asked.speeds[rows] / asked.factors[rows],
         target=asked.targets[rows],
-        place=wanted_place(asked.targets[rows], asked.colours[rows], rig),
+        place=wanted_place(asked.targets[rows], asked.colours[1, rows], rig),
         most=np.minimum(most, BEYOND_COMFORT * rig.instrument.comfort_force),
         nearest=np.maximum(nearest * lengths[:, 0], CLOSEST * lengths[:, 1]),
         furthest=np.minimum(far * lengths[:, 0], np.maximum(furthest[:, 1], far) * lengths[:, 1]),

@@ -44,7 +44,8 @@ class Voices:
     factors: FloatArray  # speed factor of the stroke type
     targets: FloatArray  # [dB]
     hair: FloatArray  # x as it starts, halfway and as it ends [m]; shape (3, V)
-    colours: FloatArray  # −1 soft to 1 focused
+    colours: FloatArray  # −1 soft to 1 focused, as it starts, halfway and as it ends; shape (3, V)
+    turns: FloatArray  # speed over the mean that colour asks for at these times; shape (3, V)
     ranges: FloatArray  # least and greatest β asked for; shape (V, 2)
     forces: FloatArray  # set by the player; NaN where free [N]
 
@@ -56,16 +57,13 @@ class ToneOfVoices:
     beta: FloatArray
     contact: FloatArray  # [m]
     lane: NDArray[np.int64]
-    forces: FloatArray  # as it starts, steady and as it ends [N]; shape (3, V)
-    window: ForceWindow
+    turns: FloatArray  # β as it starts, steady and as it ends, over the steady one; shape (3, V)
+    forces: FloatArray  # likewise [N]
+    window: ForceWindow  # of the steady tone
     place: FloatArray  # q
+    lightest: FloatArray  # q where it is least: the class of a note is told from it
     level_db: FloatArray
     brightness: FloatArray  # [octaves]
-
-    @property
-    def lightest(self) -> FloatArray:
-        """Return q where the force is least: the class of a note is told from it."""
-        return self.window.place(self.forces.min(axis=0))
 
     @property
     def force(self) -> FloatArray:
@@ -78,7 +76,8 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     """Return place, force, level and colour of every voice.
 
     A type with a speed factor takes its place from the speed without it: the factor is attack, not level. The hand's
-    moment bounds the force where the hair is at that time, so that a long loud note is heavier near the hand.
+    moment bounds the force where the hair is at that time, so that a long loud note is heavier near the hand. Where the
+    colour turns inside a note, speed, place and weight turn together: the level stays.
     """
     instrument = rig.instrument
     strings = StringRow.of(voices.strings)
@@ -90,14 +89,19 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     cap = np.minimum(force_by_hand(voices, rig), instrument.comfort_force)
     beta = _outward(np.clip(wanted, nearest, furthest), voices.speeds, cap.min(axis=0), strings, furthest)
     window = force_window(voices.speeds, beta, strings)
-    forces = np.where(np.isnan(voices.forces), np.minimum(window.force(place), cap), voices.forces)
+    turned = bool(np.any(voices.turns != 1.0))
+    turns = np.clip(beta * voices.turns, nearest, np.maximum(furthest, beta)) / beta if turned else voices.turns
+    moments = force_window(voices.speeds * voices.turns, beta * turns, strings) if turned else window
+    forces = np.where(np.isnan(voices.forces), np.minimum(moments.force(place), cap), voices.forces)
     return ToneOfVoices(
         beta=beta,
         contact=beta * strings.length,
         lane=lane_of(beta, strings.furthest),
+        turns=turns,
         forces=forces,
         window=window,
         place=window.place(forces[1]),
+        lightest=moments.place(forces).min(axis=0),
         level_db=level_db(plain_speed / beta * strings.heaviness, instrument.drive_mf),
         brightness=brightness_octaves(forces[1], window.upper, plain_shares(rig)[np.asarray(voices.indices, int)]),
     )

@@ -55,7 +55,8 @@ class TwoStrings:
             factors=np.ones(1),
             targets=np.array([self.level_db]),
             hair=np.full((3, 1), self.hair),
-            colours=np.zeros(1),
+            colours=np.zeros((3, 1)),
+            turns=np.ones((3, 1)),
             ranges=np.array([[CLOSEST, lead.furthest]]),
             forces=np.full(1, np.nan),
         )
@@ -68,7 +69,7 @@ class TwoStrings:
             speed=voices.speeds,
             plain_speed=voices.speeds,
             target=voices.targets,
-            place=wanted_place(voices.targets, voices.colours, self.rig),
+            place=wanted_place(voices.targets, voices.colours[1], self.rig),
             most=np.array([most]),
             nearest=np.array([CLOSEST * max(lead.length, second.length)]),
             furthest=np.array([min(lead.furthest * lead.length, second.furthest * second.length)]),

@@ -48,10 +48,11 @@ from pathway.core.planning.path.weights import (
     WEAK_ENTRY,
 )
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
+from pathway.core.planning.strokes.rebound import home_of, rebound_of
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.strokes.speeds import speeds_of
 from pathway.core.planning.strokes.stroke import Stroke
-from pathway.core.planning.strokes.zones import zones_of
+from pathway.core.planning.strokes.zones import around, zones_of
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
@@ -76,7 +77,7 @@ def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
     rest = np.array([stroke.rest_before for stroke in strokes])
     factors = np.array([stroke.kind.attack * stroke.kind.breadth for stroke in strokes])
     step = np.zeros(len(strokes))
-    step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1])
+    step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1]) + np.diff(speeds.pace)
     by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in strokes])
     step[1:] = np.where(by_type[1:] | by_type[:-1], np.log(preferred[1:] / preferred[:-1]), step[1:])
     speeding, slowing = _evenness(strokes, moving, rest)
@@ -146,13 +147,16 @@ def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray)
     return both
 
 
-def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mapping[str, Lock]) -> PathProblem:
+def with_wishes(problem: PathProblem, strokes: Sequence[Stroke], locks: Mapping[str, Lock], rig: Rig) -> PathProblem:
     """Return the problem with printed signs and locks kept; locks win.
+
+    A lane or tilt that the player set for a bouncing stroke changes its spring, and so where it is at home.
 
     Args:
         problem: of K strokes.
-        segments: the K strokes to be.
+        strokes: on their strings.
         locks: the player's, by the id of a stroke's first note.
+        rig: instrument, bow and hand.
 
     Raises:
         OutOfRange: a locked place off the hair.
@@ -160,11 +164,14 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
     costs = problem.direction_costs.copy()
     links = {Link.CHANGE: problem.change.copy(), Link.HOOK: problem.hook.copy(), Link.RETAKE: problem.retake.copy()}
     starts, ends = problem.pinned_start.copy(), problem.pinned_end.copy()
-    for k, segment in enumerate(segments):
-        if segment.printed is None and segment.id not in locks:
+    zones = np.stack([problem.zone_low, problem.zone_high], axis=1)
+    for k, stroke in enumerate(strokes):
+        if stroke.printed is None and stroke.id not in locks:
             continue
-        lock = locks.get(segment.id, _FREE)
-        fixed = lock.direction or segment.printed
+        lock = locks.get(stroke.id, _FREE)
+        if stroke.kind.bounces and not (lock.lane is None and lock.tilt is None):
+            zones[k] = _rebounding(stroke, lock, float(problem.preferred[k]), rig)
+        fixed = lock.direction or stroke.printed
         if fixed is not None:
             costs[k, 1 if fixed is Direction.DOWN else 0] = np.inf
         if lock.link in links:
@@ -177,6 +184,8 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
             starts[k] = left + problem.shift[k]  # a joined stroke begins where a locked one ends, to the millimetre
     return replace(
         problem,
+        zone_low=zones[:, 0],
+        zone_high=zones[:, 1],
         direction_costs=costs,
         change=links[Link.CHANGE],
         hook=links[Link.HOOK],
@@ -187,6 +196,13 @@ def with_wishes(problem: PathProblem, segments: Sequence[Segment], locks: Mappin
 
 
 _FREE = Lock("")
+
+
+def _rebounding(stroke: Stroke, lock: Lock, speed: float, rig: Rig) -> tuple[float, float]:
+    """Return the zone [m] of a bouncing stroke in the lane and at the tilt that the player set."""
+    contact = None if lock.lane is None else stroke.placements[0].lead.lane_middle(lock.lane)
+    bounce = rebound_of(stroke, rig, speed, contact, lock.tilt)
+    return around(home_of(bounce, stroke.kind, stroke.rate, rig), stroke.rate)
 
 
 def _on_hair(place: float | None, problem: PathProblem, otherwise: float) -> float:

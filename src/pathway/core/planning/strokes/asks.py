@@ -1,5 +1,6 @@
 """What is asked of every note beyond its own signs: by words over the staff, then by passages, which win."""
 
+import math
 from bisect import bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -8,7 +9,7 @@ from itertools import pairwise
 
 from pathway.core.music import DYNAMIC_LEVELS, Part, TempoMark
 from pathway.core.planning.wish_checks import checked_passages
-from pathway.core.planning.wishes import BY_METER, Passage, Profile, Settings, Stress, Style
+from pathway.core.planning.wishes import BY_METER, Passage, Profile, Role, Settings, Stress, Style, Vibrato
 from pathway.core.rig.instrument import Instrument
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
@@ -18,6 +19,9 @@ MUTED = -5.0  # level of a muted string [dB]
 COLOUR, PLACE = "colour", "place"  # what words over the staff may colour
 STEPS_AWAY = 2  # dynamics further from the one a word stood at end it
 SAME_TEMPO = 0.08  # marks nearer to each other are no new tempo [1]
+SOFT_PACE, FOCUSED_PACE = math.log(1.15), math.log(0.9)  # of the habitual speed, for a whole step of colour [ln]
+ROLE_PACE = {None: 0.0, Role.LEADS: math.log(0.95), Role.BLENDS: math.log(1.08)}  # likewise, our choice
+ROLE_DB = {None: 0.0, Role.LEADS: 2.0, Role.BLENDS: -2.0}  # our choice
 _LADDER = tuple(DYNAMIC_LEVELS.values())
 
 
@@ -44,6 +48,19 @@ class Ask:
     passage: int | None = None  # index in the order of the music
     first_bar: int = 0  # of the passage, for bars in groups
     words: Mapping[str, str] = field(default_factory=dict)  # over the staff that colour the tone here, as printed
+    role: Role | None = None  # its level is in the offset already
+    vibrato: Vibrato | None = None
+
+    @property
+    def paces(self) -> tuple[float, float]:
+        """Return by how much it is faster than habit as it begins and as it ends [ln]: the place follows the speed."""
+        by_role = ROLE_PACE[self.role]
+        return pace_of(self.colour) + by_role, pace_of(self.colour_end) + by_role
+
+
+def pace_of(colour: float) -> float:
+    """Return by how much a colour, −1 soft to 1 focused, is faster than habit [ln]."""
+    return FOCUSED_PACE * colour if colour > 0 else -SOFT_PACE * colour
 
 
 NOTHING = Ask()
@@ -164,7 +181,7 @@ def _put(part: Part, passage: Passage, number: int, asks: list[Ask]) -> None:
             by_passage=passage.kind is not None,
             colour=colour(event.place),
             colour_end=colour(event.until),
-            offset_db=ask.offset_db + passage.offset_db,
+            offset_db=ask.offset_db + passage.offset_db + ROLE_DB[passage.role],
             string=passage.string if passage.string is not None else ask.string,
             style=passage.style or ask.style,
             profile=passage.profile,
@@ -173,6 +190,8 @@ def _put(part: Part, passage: Passage, number: int, asks: list[Ask]) -> None:
             keep_back=passage.keep_back if i == last else None,
             lead=passage.lead or ask.lead,
             chords=passage.chords or ask.chords,
+            role=passage.role,
+            vibrato=passage.vibrato,
             passage=number,
             first_bar=part.events[first].measure,
         )

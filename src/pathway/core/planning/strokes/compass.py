@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from pathway.core.music import Event, Head, Part, pitch_name
+from pathway.core.planning.wishes import Lock
 from pathway.core.rig.instrument import Instrument
 from pathway.errors import ScoreError
 
@@ -26,16 +27,38 @@ def lies_on(head: Head, instrument: Instrument) -> bool:
     return lowest <= head.midi <= highest + ARTIFICIAL * head.harmonic
 
 
-def played_on(part: Part, instrument: Instrument, octaves: Mapping[str, int]) -> Part:
+@dataclass(frozen=True, slots=True)
+class Otherwise:
+    """Pitches that the player wishes other than printed, by note."""
+
+    octaves: Mapping[str, int]  # how many higher
+    voicings: Mapping[str, tuple[int, ...]]  # the pitches of a chord
+
+    @classmethod
+    def of(cls, locks: Mapping[str, Lock]) -> "Otherwise":
+        """Return what some locks wish."""
+        return cls(
+            {note: lock.octave for note, lock in locks.items() if lock.octave},
+            {note: lock.voicing for note, lock in locks.items() if lock.voicing},
+        )
+
+    def __bool__(self) -> bool:
+        return bool(self.octaves or self.voicings)
+
+
+def played_on(part: Part, instrument: Instrument, wished: Otherwise) -> Part:
     """Return a part as an instrument plays it: heads in the octaves wished for, those outside it left out.
 
     Raises:
         ScoreError: most of its notes lie outside; names the first one.
     """
     lowest, highest = part.compass
-    if not octaves and lowest >= instrument.strings[0].midi and highest <= instrument.strings[-1].midi + HIGHEST:
+    if not wished and lowest >= instrument.strings[0].midi and highest <= instrument.strings[-1].midi + HIGHEST:
         return part
-    events = tuple(_played(event, instrument, octaves.get(event.id, 0)) for event in part.events)
+    events = tuple(
+        _played(_voiced(event, wished.voicings.get(event.id)), instrument, wished.octaves.get(event.id, 0))
+        for event in part.events
+    )
     out = [event for event in events if event.left_out]
     if len(out) > MOST_LEFT_OUT * sum(not event.plucked for event in events):
         first = part.event[out[0].id]
@@ -48,13 +71,15 @@ def played_on(part: Part, instrument: Instrument, octaves: Mapping[str, int]) ->
     return replace(part, events=events)
 
 
-def left_out(part: Part, instrument: Instrument, octaves: Mapping[str, int]) -> list[LeftOut]:
+def left_out(part: Part, instrument: Instrument, wished: Otherwise) -> list[LeftOut]:
     """Return what of a part as written an instrument leaves out."""
-    played = played_on(part, instrument, octaves)
+    played = played_on(part, instrument, wished)
     if played is part:
         return []
     found = []
     for event, now in zip(part.events, played.events, strict=True):
+        if event.id in wished.voicings:
+            continue
         kept = {head.id for head in now.heads} if now.bowed else set()
         pitches = tuple(head.midi for head in event.heads if head.id not in kept)
         if pitches and not event.plucked:
@@ -69,6 +94,18 @@ def octave_within(event: Event, instrument: Instrument) -> int | None:
         if all(lies_on(replace(head, midi=head.midi + 12 * octave), instrument) for head in outside):
             return octave
     return None
+
+
+def _voiced(event: Event, voicing: tuple[int, ...] | None) -> Event:
+    """Return a chord with the pitches wished for: each on the head of its own name, other heads left out."""
+    if voicing is None:
+        return event
+    heads: list[Head] = []
+    for pitch in voicing:
+        free = [head for head in event.heads if head.id not in {one.id for one in heads}]
+        like = sorted((head for head in free if (head.midi - pitch) % 12 == 0), key=lambda head: abs(head.midi - pitch))
+        heads += [replace(head, midi=pitch) for head in like[:1]]
+    return replace(event, heads=tuple(heads)) if heads else event
 
 
 def _played(event: Event, instrument: Instrument, octave: int) -> Event:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
-from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.strokes.rebound import home_of, longest_landing, rebound_of
 from pathway.core.planning.strokes.stroke import Stroke, first_notes
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import place_range
@@ -23,6 +23,7 @@ class Speeds:
 
     level_db: FloatArray  # mean level over their time [dB]
     drive: FloatArray  # mean [m/s]
+    pace: FloatArray  # by which colour and role are faster than habit [ln]
     slowest: FloatArray  # v_lo [m/s]
     fastest: FloatArray  # v_hi [m/s]
     preferred: FloatArray  # [m/s]
@@ -53,9 +54,11 @@ def speeds_of(strokes: Sequence[Stroke], rig: Rig) -> Speeds:
     )
     drive = drive_mf * 10 ** (level / 20)
     breadth, attack = np.array([(stroke.kind.breadth, stroke.kind.attack) for stroke in strokes]).T
-    plain = np.maximum(preferred_speed(drive, drive_mf) * breadth, ABOVE_SLOWEST * slowest)
+    pace = np.add.reduceat(weights * np.array([sum(note.ask.paces) / 2 for note in notes]), firsts)
+    habit = preferred_speed(drive, drive_mf) * breadth * np.exp(pace)
+    plain = np.maximum(habit, ABOVE_SLOWEST * slowest)
     wanted = np.minimum(plain, BELOW_FASTEST * fastest) * attack
-    speeds = Speeds(level, drive, slowest, fastest * attack, wanted)
+    speeds = Speeds(level, drive, pace, slowest, fastest * attack, wanted)
     for k, stroke in enumerate(strokes):
         if stroke.kind.whole_bow or stroke.kind.hair_a_note is not None:
             speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(
@@ -64,10 +67,11 @@ def speeds_of(strokes: Sequence[Stroke], rig: Rig) -> Speeds:
     return speeds
 
 
-def _by_length(segment: Segment, rig: Rig, slowest: float, fastest: float, sung: float) -> tuple[float, float, float]:
+def _by_length(segment: Stroke, rig: Rig, slowest: float, fastest: float, sung: float) -> tuple[float, float, float]:
     """Return slowest, fastest and preferred speed of a stroke whose type has a length of its own.
 
-    Within its lengths a note takes what its level and its time ask for, so that soft bounces are short ones.
+    Within its lengths a note takes what its level and its time ask for, so that soft bounces are short ones; and never
+    more than the hand draws while the bow touches.
 
     Args:
         segment: the stroke.
@@ -82,6 +86,9 @@ def _by_length(segment: Segment, rig: Rig, slowest: float, fastest: float, sung:
         return min(slowest, wanted), max(fastest, wanted), wanted
     a_second = len(segment.notes) / whole
     wanted = float(np.clip(sung / a_second, *hair))
+    if segment.kind.bounces:
+        bounce = rebound_of(segment, rig, wanted * a_second)
+        wanted = max(hair[0], min(wanted, longest_landing(bounce, home_of(bounce, segment.kind, segment.rate, rig))))
     if segment.bows > 1:
         share = float(np.interp(segment.level_db, LENGTH_LEVELS, (0.0, 1.0)))
         a_second, wanted = segment.bows / whole, hair[0] * (hair[1] / hair[0]) ** share

@@ -26,6 +26,7 @@ from pathway.core.planning.strokes.string_weights import (
     IN_SLUR,
     IN_STEP,
     LONG_GAP,
+    OPEN_SHAKEN,
     OPEN_SINGING,
     OVER_IN_SLUR,
     QUICK,
@@ -39,6 +40,7 @@ from pathway.core.planning.strokes.string_weights import (
     SUNG_FROM,
     SUNG_SHIFT,
 )
+from pathway.core.planning.wishes import Vibrato
 from pathway.core.rig.instrument import Instrument
 from pathway.errors import PlanError
 
@@ -46,14 +48,19 @@ SINGING = {"legato", "sustained", "portato"}
 
 
 def choose_strings(
-    segments: Sequence[Segment], instrument: Instrument, locked: Mapping[str, int] | None = None
+    segments: Sequence[Segment],
+    instrument: Instrument,
+    locked: Mapping[str, int] | None = None,
+    vibrato: Mapping[str, Vibrato] | None = None,
 ) -> list[Placement]:
     """Return the placement of every note of every segment, in order; strings locked by note are kept.
+
+    A note that shall be shaken is stopped rather than open.
 
     Raises:
         PlanError: the locked strings cannot hold their notes.
     """
-    line = _Line.of(segments, locked or {})
+    line = _Line.of(segments, locked or {}, vibrato or {})
     if not line.kinds:
         return []
     hand = hand_of(instrument)
@@ -87,6 +94,7 @@ class _Kind:
     asked: int | None  # string that words or a passage ask for
     sings: bool
     locked: int | None
+    vibrato: Vibrato | None
 
     def held(self, instrument: Instrument) -> tuple[Head, ...]:
         """Return the heads with the top one on the locked string, if there is one."""
@@ -110,8 +118,8 @@ class _Line:
     sounding: FloatArray
 
     @classmethod
-    def of(cls, segments: Sequence[Segment], locked: Mapping[str, int]) -> "_Line":
-        """Return the line of some strokes; strings locked by note."""
+    def of(cls, segments: Sequence[Segment], locked: Mapping[str, int], vibrato: Mapping[str, Vibrato]) -> "_Line":
+        """Return the line of some strokes; strings locked by note, and vibrato wished for beside the passages'."""
         known: dict[object, int] = {}
         kinds: list[_Kind] = []
         rows: list[tuple[float, ...]] = []
@@ -122,10 +130,11 @@ class _Line:
                 lock = locked.get(event.id) if locked else None
                 sings = slurred and note.end - note.begin > SINGING_FROM
                 pitches = tuple((head.midi, head.string, head.harmonic) for head in event.heads)
-                key = (pitches, asked, sings, lock)
+                shaken = vibrato.get(event.id, note.ask.vibrato) if vibrato else note.ask.vibrato
+                key = (pitches, asked, sings, lock, shaken)
                 if key not in known:
                     known[key] = len(kinds)
-                    kinds.append(_Kind(event.heads, asked, sings, lock))
+                    kinds.append(_Kind(event.heads, asked, sings, lock, shaken))
                 top = pitches[0][0] if len(pitches) == 1 else event.top.midi
                 rows.append((known[key], top, j > 0, note.begin, note.end, note.sounding))
         columns = np.array(rows, dtype=float).reshape(-1, 6).T.copy()
@@ -165,7 +174,9 @@ def _costs(hand: Hand, kind: _Kind) -> FloatArray:
         wishes += AGAINST_WISH
         wishes[kind.asked] = 0.0
     opens = [i for i, string in enumerate(strings) if string.midi == top]
-    if kind.sings:
+    if kind.vibrato is not None and kind.vibrato.shakes:
+        wishes[opens] += OPEN_SHAKEN
+    elif kind.sings and kind.vibrato is None:
         wishes[opens] += OPEN_SINGING
     elif opens and len(kind.heads) == 1 and not kind.heads[0].harmonic:
         wishes += STOPPED

@@ -5,8 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
-from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.strokes.rebound import home_of, rebound_of, room_of
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import ZONES, Half
@@ -14,8 +13,6 @@ from pathway.core.technique.notation import ZONES, Half
 CENTRES = ((-9.0, 0.0, 4.0), (0.569, 0.508, 0.446))  # level [dB] → share of the hair
 EDGES = (0.046, 0.954)
 TOWARDS_FROG, SLACK = 0.06, 0.03  # accents and chords lie nearer the frog; room about the preferred [m]
-LED_ROOM = 0.08  # about the place of a stroke off the string that the hand leads [m]
-BOUNCE_ROOM = 0.03  # about the place where a bow off the string answers best [m]
 
 
 def zones_of(strokes: Sequence[Stroke], levels: FloatArray, lengths: FloatArray, rig: Rig) -> FloatArray:
@@ -37,22 +34,14 @@ def zones_of(strokes: Sequence[Stroke], levels: FloatArray, lengths: FloatArray,
         if stroke.ask.half is not Half.ANY:
             zones[k] = np.multiply(ZONES[stroke.ask.half], hair)
         elif kind.bounces:
-            middle, room = bounce_place(stroke, rig), bounce_room(stroke)
-            zones[k] = middle - room, middle + room
+            bounce = rebound_of(stroke, rig, float(lengths[k]) * stroke.bows / stroke.moving)
+            zones[k] = around(home_of(bounce, kind, stroke.rate, rig), stroke.rate)
         elif kind.zone is not None:
             zones[k] = np.multiply(kind.zone, hair)
     return zones
 
 
-def bounce_room(segment: Segment) -> float:
-    """Return how far from its best place [m] a stroke off the string still does: thrown by hand it is less bound."""
-    return LED_ROOM if segment.rate < HAND_LEADS_BELOW else BOUNCE_ROOM
-
-
-def bounce_place(stroke: Stroke, rig: Rig) -> float:
-    """Return where on the hair [m] a stroke off the string answers best, kept on the usable hair."""
-    share = rig.instrument.strings[stroke.placements[0].lead_string].gravity_share
-    bounce = Bounce(rig.bow, share)
-    find = bounce.sautille_place if stroke.kind.key == "sautille" else bounce.spiccato_place
-    low, high = rig.usable
-    return min(max(find(stroke.rate), low + BOUNCE_ROOM), high - BOUNCE_ROOM)
+def around(home: float, rate: float) -> tuple[float, float]:
+    """Return the zone [m] about the place where a bouncing stroke of a rate [1/s] answers best."""
+    room = room_of(rate)
+    return home - room, home + room
