@@ -16,31 +16,70 @@ def test_from_music_to_tone(page: Page, tmp_path: Path, axe: str) -> None:
     _import(page, tmp_path, "Along the Path")
     page.get_by_role("link", name=re.compile("Music")).click()
     assert _violations(page, axe) == []
-    first, third = (page.locator(f'[data-bar="{n}"]').bounding_box() for n in (1, 3))
-    assert first is not None
-    assert third is not None
-    page.mouse.move(first["x"] + 20, first["y"] + 20)
+    notes = page.locator("#line-0").bounding_box()
+    assert notes is not None
+    y = notes["y"] + 60
+    page.mouse.move(notes["x"] + 200, y)
     page.mouse.down()
-    page.mouse.move(third["x"] + 20, third["y"] + 20, steps=5)
+    page.mouse.move(notes["x"] + 420, y, steps=5)
     page.mouse.up()
-    new = page.locator("#new-passage")
-    expect(new.get_by_label("to", exact=True)).to_have_value("bar 3")
-    new.get_by_label("Character").fill("calm")
-    new.get_by_label("Level, dB").fill("-4")
-    new.get_by_role("button", name="Add it").click()
-    expect(page.get_by_role("heading", name=re.compile("1. calm"))).to_be_visible()
+    panel = page.locator("#panel")
+    expect(panel.get_by_text("As it is written")).to_be_visible()
+    assert _violations(page, axe) == []
+    panel.get_by_role("button", name="calm").click()
+    band = page.locator("[data-band]").first
+    expect(band).to_have_attribute("aria-label", re.compile("calm, .*soft"))
+    panel.get_by_label("Played").select_option("porte")
+    expect(band).to_have_attribute("aria-label", re.compile("porté"))
+    panel.get_by_text(re.compile("^More")).click()
+    panel.get_by_label("Vibrato").select_option("wide")
+    panel.get_by_role("button", name="Louder").click()
+    expect(panel.get_by_text("−1 dB against mezzo-forte")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(panel).to_be_hidden()
 
-    page.locator("[data-edge=end]").press("ArrowRight")
-    expect(page.get_by_text("bar 1 beat 1 to bar 4 beat")).to_be_visible()
-    handle, second = page.locator("[data-edge=end]").bounding_box(), page.locator('[data-bar="2"]').bounding_box()
-    assert handle is not None
-    assert second is not None
-    page.mouse.move(handle["x"] + 13, handle["y"] + 22)
+
+def test_passages_are_pulled_by_hand_and_key(page: Page, tmp_path: Path) -> None:
+    """An edge by key and by hand, undone by key; notes chosen by key; a step pulled down."""
+    _import(page, tmp_path, "By Hand and Key")
+    page.get_by_role("link", name=re.compile("Music")).click()
+    panel, music = page.locator("#panel"), page.locator("#music")
+    page.get_by_label("From", exact=True).fill("bar 2")
+    page.get_by_label("to", exact=True).fill("bar 3")
+    page.get_by_role("button", name="Open").click()
+    panel.get_by_role("button", name="calm").click()
+    expect(page.locator("[data-band]")).to_have_count(1)
+    page.keyboard.press("Escape")
+    end = page.locator("[data-edge=end]")
+    before = end.get_attribute("aria-valuenow")
+    end.press("ArrowRight")
+    expect(end).to_have_attribute("aria-valuenow", str(int(before or 0) + 1))
+    start = page.locator("[data-edge=start]")
+    box = start.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 22, box["y"] + 20)
     page.mouse.down()
-    page.mouse.move(second["x"] + 40, second["y"] + 30, steps=6)
+    page.mouse.move(box["x"] - 40, box["y"] + 20, steps=6)
     page.mouse.up()
-    expect(page.get_by_text("bar 1 beat 1 to bar 2 beat")).to_be_visible()
+    expect(start).not_to_have_attribute("aria-valuenow", str(box))
+    page.locator("#music").press("z")
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
 
+    music.focus()
+    for key in ("ArrowRight", "ArrowRight", "Shift+ArrowRight", "Enter"):
+        music.press(key)
+    expect(panel.get_by_text("As it is written")).to_be_visible()
+    panel.get_by_role("button", name="bold").click()
+    expect(page.locator("[data-band]")).to_have_count(2)
+    expect(page.get_by_text("bold → calm")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.locator("[data-step]").press("ArrowDown")
+    expect(page.get_by_role("button", name="Undo")).to_have_attribute("title", re.compile("1 dB softer"))
+
+
+def test_a_note_goes_to_another_place_on_the_tone_map(page: Page, tmp_path: Path, axe: str) -> None:
+    """Its point is moved, the sheet takes the map's colours and the tone's again."""
+    _import(page, tmp_path, "Along the Tone")
     page.get_by_role("link", name=re.compile("Tone")).click()
     assert _violations(page, axe) == []
     point = page.locator(".tone-map .point")

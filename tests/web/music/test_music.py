@@ -1,9 +1,12 @@
 """The station Music: passages and changes of tempo."""
 
+import re
+
 import pytest
 from fastapi.testclient import TestClient
 
-from pathway.formats.plan_document import read_plan_document
+from pathway.formats.plan_document import SettingsDoc, read_plan_document
+from pathway.formats.wishes_document import PassageDoc
 from tests.web.asking import HTMX, version_of
 
 
@@ -13,30 +16,31 @@ def _passage(client: TestClient, key: int, **fields: object) -> int:
 
 
 def test_passages_are_added_changed_and_taken_away(demo: TestClient) -> None:
-    """The map shows them, the plan obeys them, neighbours are weighed against each other."""
+    """The bands show them, the plan obeys them, neighbours are weighed against each other."""
     key = 1
     assert _passage(demo, key, character="open", offset_db=3, colour="focused") == 200
     assert _passage(demo, key, start="bar 3", end="bar 4 beat 2", character="veiled", offset_db=-6) == 200
     page = demo.get(f"/pieces/{key}/music").text
-    assert "1. open" in page
-    assert "bar 4 beat 2" in page
-    assert "clearly apart" in page
+    assert "open, bars 1–2, f" in page
+    assert "veiled, bar 3 beat 1 to bar 4 beat 2" in page
+    assert re.search(r"open → veiled.*?clear.*?−9\.\d dB, darker", page, re.DOTALL)
     plan = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
     assert [(p.character, p.offset_db) for p in plan.settings.passages] == [("open", 3), ("veiled", -6)]
     assert _passage(demo, key, id=1, character="broad", type="broad-detache") == 200
-    assert "1. broad" in demo.get(f"/pieces/{key}/music").text
+    assert "broad, bars 1–2" in demo.get(f"/pieces/{key}/music").text
     demo.post(f"/pieces/{key}/music/passages/2/remove", data={"version": version_of(demo, key)}, headers=HTMX)
     assert "veiled: taken away" in demo.get(f"/pieces/{key}/history", headers=HTMX).text
     gone = demo.post(f"/pieces/{key}/music/passages/2/remove", data={"version": version_of(demo, key)}, headers=HTMX)
     assert gone.status_code == 404
-    assert "veiled" not in demo.get(f"/pieces/{key}/music").text
+    assert "veiled, bar" not in demo.get(f"/pieces/{key}/music").text
     demo.post(f"/pieces/{key}/music/passages/1/remove", data={"version": version_of(demo, key)}, headers=HTMX)
 
 
 FIELDS = {
     "character": "dark", "type": "porte", "colour": "soft", "colour_end": "focused", "offset_db": -2.0,
     "style": "early", "profile": "save", "lead": "bottom", "chords": "arpeggio", "string": 1, "gap": 20,
-    "keep_back": 12.5, "beats": "3 1", "bars": "2", "group": 2, "swing": 1.5, "like": 1, "by_db": -3,
+    "role": "leads", "vibrato": "wide", "keep_back": 12.5, "beats": "3 1", "bars": "2", "group": 2,
+    "swing": 1.5, "like": 1, "by_db": -3,
 }  # fmt: skip
 
 
@@ -54,8 +58,9 @@ def test_an_edit_of_a_passage_changes_only_what_was_touched(shelf: TestClient) -
     assert {name for name, value in whole.items() if value in (None, "", 0, [])} == set()
     assert whole["stress"] == {"beats": [3.0, 1.0], "bars": [2], "group": 2, "swing": 1.5}
     assert whole["relation"] == {"to": 1, "by_db": -3}
-    page = shelf.get(f"/pieces/{key}/music").text
-    assert 'name="keep_back" min="0" max="60" step="0.5" value="12.5"' in page
+    panel = shelf.get(f"/pieces/{key}/music/panel", params={"passage": 2}, headers=HTMX).text
+    assert 'name="keep_back" value="12.5"' in panel
+    assert {name for name in FIELDS if f'name="{name}"' not in panel} == {"offset_db"}  # a stepper, and a handle
     for name in sorted(FIELDS.keys() - {"by_db"}):
         sent = {name: "pp" if name == "character" else "plain" if name == "colour" else FIELDS[name]}
         assert _passage(shelf, key, id=2, start=whole["from_"], end=whole["to"], **sent, by_db=-3) == 200
@@ -81,13 +86,125 @@ def test_a_passage_before_others_moves_no_relation(shelf: TestClient) -> None:
     assert level() == before
 
 
+def test_a_word_sets_the_rest_and_another_takes_it_back(shelf: TestClient) -> None:
+    """Bold: loaded, focused, louder; calm after it keeps none of that; a word of one's own sets nothing."""
+    key = 1
+
+    def passage() -> PassageDoc:
+        return read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content).settings.passages[0]
+
+    assert _passage(shelf, key, word="bold") == 200
+    assert (passage().type, passage().colour, passage().offset_db) == ("soft-martele", "focused", 2.0)
+    assert _passage(shelf, key, id=1, word="calm") == 200
+    assert (passage().type, passage().colour, passage().vibrato) == (None, "soft", "narrow")
+    assert _passage(shelf, key, id=1, character="like glass") == 200
+    assert (passage().character, passage().colour) == ("like glass", "soft")
+
+
+def test_a_passage_takes_its_room_from_others(shelf: TestClient) -> None:
+    """Inside another it parts it in two, at its edge it shortens it, over it it takes its place."""
+    key = 1
+
+    def spans() -> list[tuple[str, str, str]]:
+        plan = read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content)
+        bar = {note.id: note.measure for note in plan.notes}
+        return sorted((p.character, bar[p.from_], bar[p.to]) for p in plan.settings.passages)
+
+    assert _passage(shelf, key, start="bar 1", end="bar 6", character="a") == 200
+    assert _passage(shelf, key, start="bar 3", end="bar 3", character="b") == 200
+    assert spans() == [("a", "1", "2"), ("a", "4", "6"), ("b", "3", "3")]
+    assert _passage(shelf, key, id=2, start="bar 3", end="bar 4", character="b") == 200
+    assert spans() == [("a", "1", "2"), ("a", "5", "6"), ("b", "3", "4")]
+    assert _passage(shelf, key, start="bar 1", end="bar 5", character="c") == 200
+    assert spans() == [("a", "6", "6"), ("c", "1", "5")]
+
+
+@pytest.mark.parametrize(("what", "field"), [("level", "offset_db"), ("colour", "colour"), ("articulation", "gap")])
+def test_a_step_is_made_wider_and_narrower(shelf: TestClient, what: str, field: str) -> None:
+    """In level, colour or gaps, away from the passage before; and back again."""
+    key = 1
+    assert _passage(shelf, key, start="bar 1", end="bar 2", character="a") == 200
+    assert _passage(shelf, key, start="bar 3", end="bar 4", character="b", offset_db=2) == 200
+
+    def now() -> object:
+        plan = read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content)
+        return getattr(plan.settings.passages[1], field)
+
+    seen = [now()]
+    for by in ("wider", "narrower"):
+        data = {"version": version_of(shelf, key), "what": what, "by": by}
+        assert shelf.post(f"/pieces/{key}/music/steps/2", data=data, headers=HTMX).status_code == 200
+        seen.append(now())
+    assert seen[1] != seen[0]
+    assert seen[2] in (seen[0], 0.0)  # a gap that was set stays set
+    data = {"version": version_of(shelf, key), "louder_db": -3}
+    answer = shelf.post(f"/pieces/{key}/music/steps/2", data=data, headers=HTMX).text
+    assert "b: 3 dB softer" in answer  # what can be undone
+    assert 'id="bands-0"' in answer
+
+
+def test_the_first_passage_has_no_step_before_it(shelf: TestClient) -> None:
+    """It can be louder, but not further apart from nothing."""
+    assert _passage(shelf, 1, character="a") == 200
+    data = {"version": version_of(shelf, 1), "what": "level", "by": "wider"}
+    answer = shelf.post("/pieces/1/music/steps/1", data=data, headers=HTMX)
+    assert answer.status_code == 404
+    assert "no passage before" in answer.text
+
+
+def test_the_whole_piece_has_a_style_and_undo_brings_it_back(shelf: TestClient) -> None:
+    """Early style and chords before the beat, from the page; each is a state of the history."""
+    key = 1
+
+    def settings() -> SettingsDoc:
+        return read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content).settings
+
+    for field, value in (("style", "early"), ("early_chords", "true")):
+        data = {"version": version_of(shelf, key), field: value}
+        page = shelf.post(f"/pieces/{key}/music/piece", data=data, headers=HTMX).text
+        assert "selected" in page
+    assert settings().style == "early"
+    shelf.post(f"/pieces/{key}/music/history/undo", data={"version": version_of(shelf, key)}, headers=HTMX)
+    answer = shelf.post(f"/pieces/{key}/music/history/undo", data={"version": version_of(shelf, key)}, headers=HTMX)
+    assert settings().style == "modern"
+    assert 'data-history="redo" ' in answer.text
+
+
+def test_lines_far_down_come_later(demo: TestClient) -> None:
+    """A page comes with the first lines; the others are asked for by number, words and wrong ones left out."""
+    page = demo.get("/pieces/2/music").text
+    count = page.count('class="music-line"')
+    there = page.count('class="engraved"')
+    assert there == min(count, 4)
+    later = demo.get("/pieces/2/music/lines", params={"numbers": f"{count - 1} x 999"}, headers=HTMX).text
+    assert later.count('class="engraved"') == 1
+    assert f'id="line-{count - 1}"' in later
+
+
+def test_the_panel_names_its_stretch(demo: TestClient) -> None:
+    """Whole bars as bars, single notes by their beat; drawn backwards it is turned round; nonsense is refused."""
+
+    def title(**values: str) -> str:
+        text = demo.get("/pieces/1/music/panel", params=values, headers=HTMX).text
+        found = re.search(r'id="panel-title"[^>]*>([^<]*)<', text)
+        return found[1] if found else text
+
+    assert title(start="bar 2", end="bar 3") == "Bars 2–3"
+    assert title(start="bar 2") == "Bar 2"
+    assert title(start="bar 2 beat 2", end="bar 3 beat 1") == "Bar 2 beat 2 to bar 3 beat 1"
+    assert title(start="bar 3", end="bar 2") == "Bar 2 beat 3 to bar 3 beat 1"
+    assert "no bowed note" in title(start="bar 99")
+    assert "not there any more" in title(passage="77")
+
+
 def test_a_tempo_of_ones_own_from_a_place_on(demo: TestClient) -> None:
     """Told at the tempo the piece has now, shown on the map, kept with the piece, taken back."""
     key = 1
     data = {"version": version_of(demo, key), "at": "bar 9", "bpm": 60}
     assert demo.post(f"/pieces/{key}/music/tempi", data=data, headers=HTMX).status_code == 200
     page = demo.get(f"/pieces/{key}/music").text
-    assert "♩ 60</b> from bar 9" in page
+    assert re.search(r"♩ 60</b> <span[^>]*>from bar 9<", page)
+    assert "Tempo 60 from bar 9 beat 1; open" in page
     plan = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
     assert [round(tempo.bpm) for tempo in plan.settings.tempi] == [60]
     note = plan.settings.tempi[0].at

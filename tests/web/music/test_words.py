@@ -3,20 +3,27 @@
 from dataclasses import replace
 from fractions import Fraction
 
+from pathway.core.guide.speech import PLAIN
 from pathway.core.music import Words
 from pathway.core.planning import plan_part
 from pathway.core.rig import preset
-from pathway.store import StoredPiece
-from pathway.web.music.view import MusicView
+from pathway.formats.staves import NoteSpot, System
+from pathway.web.music.bands import Bands
 from tests.helpers import part_of
 
 
-def test_the_map_shows_where_words_hold() -> None:
-    """Named in the bar where they begin, and gone where they end."""
+def test_a_line_shows_where_words_hold() -> None:
+    """Named where they begin, drawn as far as they hold, over the line they are printed in and the next."""
     said = (Words(Fraction(4), "dolce"), Words(Fraction(12), "espress."))
     part = replace(part_of(" | ".join(["d4:4 e4 f4 g4"] * 5)), words=said)
-    piece = StoredPiece.__new__(StoredPiece)  # nothing of it is looked at
-    cells = MusicView(piece, plan_part(part, preset("violin"))).cells
-    assert [[(word.text, word.begins) for word in cell.words] for cell in cells] == [
-        [], [("dolce", True)], [("dolce", False)], [], [],
-    ]  # fmt: skip
+    spots = {event.id: NoteSpot(100.0 + 30 * (i % 8), 50.0, 40.0) for i, event in enumerate(part.events)}
+    ids = list(spots)
+    lines = [
+        System("", 900.0, 100.0, 60.0, 880.0, 40.0, (), {id_: spots[id_] for id_ in ids[a : a + 8]}) for a in (0, 8, 16)
+    ]
+    bands = Bands(plan_part(part, preset("violin")), (), PLAIN)
+    first, second, third = (bands.drawn(line, (), 1.0) for line in lines)
+    assert '>dolce</text><path d="M211.0 13.0H319.0"/>' in first
+    assert "dolce goes on" in second
+    assert ">dolce</text>" not in second
+    assert "dolce" not in third

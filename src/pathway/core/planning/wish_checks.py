@@ -60,8 +60,17 @@ def checked_passages(part: Part, passages: Sequence[Passage], strings: int) -> t
             raise PlanError(
                 f"Passages {i + 1} and {j + 1} overlap", place=where, advice="Let one end before the other begins."
             )
-    levels = [_level_of(passages, n, ()) for n in range(len(passages))]
-    return tuple(replace(passages[i], offset_db=levels[i], relation=None) for i in order)
+    levels = levels_of(passages)
+    return tuple(replace(passages[i], offset_db=levels[passages[i].id], relation=None) for i in order)
+
+
+def levels_of(passages: Sequence[Passage]) -> dict[int, float]:
+    """Return how much louder than written every passage is [dB], its relation to others worked in, by its id.
+
+    Raises:
+        PlanError: relations to passages that there are not, or that go round in a circle.
+    """
+    return {passage.id: _level_of(passages, n, ()) for n, passage in enumerate(passages)}
 
 
 def _span(part: Part, n: int, passage: Passage) -> tuple[int, int]:

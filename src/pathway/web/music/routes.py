@@ -1,80 +1,81 @@
-"""The station Music: bars, passages, contrasts."""
+"""The station Music: the music with its passages under it, their steps, the tempi."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Annotated
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Form, Request
-from pydantic import BaseModel, BeforeValidator, Field
+from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import Response
 
-from pathway.core.planning.wish_checks import checked_passages
-from pathway.core.planning.wishes import Colour, Passage, Profile, Settings, Style, TempoChange, identified
-from pathway.core.technique.chords import Form as ChordForm
-from pathway.core.technique.double_stops import Leading
-from pathway.desk import OpenPiece
+from pathway.core.planning.characters import as_character
+from pathway.core.planning.passages import carved, taken_away
+from pathway.core.planning.wishes import Passage, Settings, Style, TempoChange, identified
+from pathway.desk import Desk, OpenPiece
 from pathway.errors import NotFound
-from pathway.formats.wishes_document import PassageDoc, RelationDoc, WishesDoc, note_at, passage_document, passages_of
+from pathway.formats.wishes_document import PassageDoc, WishesDoc, note_at, passage_document, passages_of
+from pathway.web.music.forms import PassageForm
+from pathway.web.music.places import name_of
+from pathway.web.music.steps import By, louder, steps_of, widened
 from pathway.web.music.view import MusicView
-from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, go_to
+from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
+from pathway.web.shared.pages import Pages
+from pathway.web.shared.room import lines_held, numbers_in, room_named, room_of
 
 router = APIRouter(prefix="/pieces/{key}/music")
-_EMPTY = BeforeValidator(lambda value: value or None)  # an empty field asks for nothing
-_EMPTY_NUMBER = BeforeValidator(lambda value: None if value == "" else value)
-_LIST = BeforeValidator(lambda values: tuple(" ".join(values).replace(",", " ").split()))  # numbers in one field
-_PLAIN = {"type", "colour", "colour_end", "offset_db", "style", "profile", "lead", "chords", "string"}
+GONE = "This passage is not there any more"
+LOOK_AGAIN = "Look at the music again."
 
 
-class PassageForm(BaseModel):
-    """One passage as the page sends it; empty fields are left to the notation."""
-
-    version: int
-    id: Annotated[int, Field(ge=0, le=9999)] = 0  # which one is changed; 0: a new one
-    start: Annotated[str, Field(max_length=60)]
-    end: Annotated[str, Field(max_length=60)]
-    character: Annotated[str, Field(max_length=80)] = ""
-    type: Annotated[str | None, _EMPTY] = None
-    colour: Colour = Colour.PLAIN
-    colour_end: Annotated[Colour | None, _EMPTY] = None
-    offset_db: float = 0.0
-    style: Annotated[Style | None, _EMPTY] = None
-    profile: Annotated[Profile | None, _EMPTY] = None
-    lead: Annotated[Leading | None, _EMPTY] = None
-    chords: Annotated[ChordForm | None, _EMPTY] = None
-    string: Annotated[int | None, _EMPTY_NUMBER] = None
-    gap: Annotated[float | None, _EMPTY_NUMBER] = None  # [%]
-    keep_back: Annotated[float | None, _EMPTY_NUMBER] = None  # [cm]
-    beats: Annotated[tuple[float, ...], _LIST] = ()
-    bars: Annotated[tuple[int, ...], _LIST] = ()
-    group: Annotated[int, Field(ge=1, le=32)] = 1
-    swing: float = 1.0
-    like: Annotated[int | None, _EMPTY_NUMBER] = None  # the passage it leans on
-    by_db: float = 0.0
-
-    def changed(self, before: PassageDoc) -> PassageDoc:
-        """Return the document of a passage with what the page sent; what it did not send stays as it was."""
-        sent = self.model_fields_set
-        values = {name: getattr(self, name) for name in _PLAIN & sent}
-        values |= {"from_": self.start, "to": self.end}
-        if "character" in sent:
-            values["character"] = self.character.strip()
-        if "gap" in sent:
-            values["gap"] = None if self.gap is None else self.gap / 100
-        if "keep_back" in sent:
-            values["keep_back_cm"] = self.keep_back
-        if stress := sent & {"beats", "bars", "group", "swing"}:
-            asked = {name: list(value) if isinstance(value := getattr(self, name), tuple) else value for name in stress}
-            values["stress"] = before.stress.model_copy(update=asked)
-        if "like" in sent:
-            values["relation"] = None if self.like is None else RelationDoc(to=self.like, by_db=self.by_db)
-        return before.model_copy(update=values)
+def _view(request: Request, desk: Desk, now: OpenPiece) -> MusicView:
+    say = request.app.state.choices.get().speech
+    return MusicView(now.piece, now.plan, desk.systems(now.piece, room_of(request)), lines_held(request), say)
 
 
 @router.get("")
 def show_music(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
-    """The piece as a map of bars."""
-    now = desk.visit(key)
-    return pages.render(request, "music/music.html", {"view": MusicView(now.piece, now.plan)})
+    """The music with its passages."""
+    view = _view(request, desk, desk.visit(key))
+    return pages.render(request, "music/music.html", {"view": view, "room_for_lines": room_named(request)})
+
+
+@router.get("/lines")
+def show_lines(
+    request: Request, key: IdOf, numbers: Annotated[str, Query(max_length=20_000)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Lines that have come near the view."""
+    view = _view(request, desk, desk.open(key))
+    wanted = sorted(set(numbers_in(numbers)) & set(range(len(view.systems))))
+    return pages.render(request, "music/lines.html", {"lines": [view.line(number) for number in wanted]})
+
+
+@router.get("/panel")
+def show_panel(
+    request: Request,
+    key: IdOf,
+    desk: DeskOf,
+    pages: PagesOf,
+    passage: Annotated[int, Query(ge=0, le=9999)] = 0,
+    start: Annotated[str, Query(max_length=60)] = "",
+    end: Annotated[str, Query(max_length=60)] = "",
+) -> Response:
+    """The panel of a passage, or of a stretch that may become one."""
+    view = _view(request, desk, desk.open(key))
+    if passage:
+        shown = _by_id(view.passages, passage)
+    else:
+        part = view.plan.part
+        doc = WishesDoc(passages=[PassageDoc(from_=start, to=end or start)])
+        (shown,) = passages_of(doc, part)
+        if part.index[shown.start] > part.index[shown.end]:
+            shown = replace(shown, start=shown.end, end=shown.start)
+    return pages.render(request, "music/panel.html", {"view": view, "panel": view.panel(shown)})
+
+
+def _by_id(passages: Sequence[Passage], id_: int) -> Passage:
+    found = next((passage for passage in passages if passage.id == id_), None)
+    if found is None:
+        raise NotFound(GONE, advice=LOOK_AGAIN)
+    return found
 
 
 def _documents(now: OpenPiece) -> dict[int, PassageDoc]:
@@ -87,43 +88,92 @@ def _with_passages(now: OpenPiece, documents: Mapping[int, PassageDoc]) -> Setti
     return replace(now.plan.draft.settings, passages=passages)
 
 
-def _levelled(now: OpenPiece) -> tuple[Passage, ...]:
-    """Return the passages with their relations worked into their levels."""
-    plan = now.plan
-    return checked_passages(plan.part, plan.draft.settings.passages, len(plan.rig.instrument.strings))
-
-
 @router.post("/passages")
-def set_passage(request: Request, key: IdOf, form: Annotated[PassageForm, Form()], desk: DeskOf) -> Response:
+def set_passage(
+    request: Request, key: IdOf, form: Annotated[PassageForm, Form()], desk: DeskOf, pages: PagesOf
+) -> Response:
     """Add a passage, or change one."""
     now = desk.open(key)
     documents = _documents(now)
     id_ = form.id or max(documents, default=0) + 1
     if form.id and form.id not in documents:
-        raise NotFound("This passage is not there any more", advice="Look at the map again.")
+        raise NotFound(GONE, advice=LOOK_AGAIN)
     documents[id_] = form.changed(documents.get(id_, PassageDoc(from_=form.start, to=form.end, id=id_)))
-    name = documents[id_].character or "passage"
-    desk.choose(key, form.version, f"{name}: {form.start} to {form.end}", _with_passages(now, documents))
-    return _again(request, key)
+    settings = _with_passages(now, documents)
+    changed = _by_id(settings.passages, id_)
+    if form.word:
+        settings = _with_one(settings, id_, as_character(changed, form.word.strip()))
+    settings = replace(settings, passages=carved(now.plan.part, settings.passages, id_))
+    label = f"{name_of(_by_id(settings.passages, id_))}: {form.start} to {form.end}"
+    return _changed(request, pages, desk, desk.choose(key, form.version, label, settings).now, id_)
+
+
+def _with_one(settings: Settings, id_: int, passage: Passage) -> Settings:
+    passages = tuple(passage if one.id == id_ else one for one in identified(settings.passages))
+    return replace(settings, passages=passages)
 
 
 @router.post("/passages/{id_}/remove")
-def remove_passage(request: Request, key: IdOf, id_: IdOf, version: Annotated[int, Form()], desk: DeskOf) -> Response:
+def remove_passage(
+    request: Request, key: IdOf, id_: IdOf, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+) -> Response:
     """Take a passage away; those that leaned on it keep the level they had."""
+    settings = desk.open(key).plan.draft.settings
+    label = f"{name_of(_by_id(identified(settings.passages), id_))}: taken away"
+    settings = replace(settings, passages=taken_away(settings.passages, id_))
+    return _changed(request, pages, desk, desk.choose(key, version, label, settings).now)
+
+
+@router.post("/steps/{id_}")
+def set_step(
+    request: Request,
+    key: IdOf,
+    id_: IdOf,
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+    what: Annotated[By, Form()] = By.LEVEL,
+    by: Annotated[Literal["wider", "narrower"], Form()] = "wider",
+    louder_db: Annotated[float | None, Form(ge=-12, le=12)] = None,
+) -> Response:
+    """Make the step to a passage wider or narrower, or the passage louder by so much."""
     now = desk.open(key)
-    taken = _documents(now).get(id_)
-    if taken is None:
-        raise NotFound("This passage is not there any more", advice="Look at the map again.")
-    levels = {passage.id: passage.offset_db for passage in _levelled(now)}
-    documents = {
-        other: doc.model_copy(update={"relation": None, "offset_db": levels[other]})
-        if doc.relation and doc.relation.to == id_
-        else doc
-        for other, doc in _documents(now).items()
-        if other != id_
-    }
-    desk.choose(key, version, f"{taken.character or 'passage'}: taken away", _with_passages(now, documents))
-    return _again(request, key)
+    view = MusicView(now.piece, now.plan)
+    after = _by_id(view.passages, id_)
+    if louder_db is not None:
+        changed = louder(after, louder_db)
+    else:
+        at = view.passages.index(after)
+        step = next((step for step in steps_of(now.plan, view.passages) if step.after == at), None)
+        if step is None:
+            raise NotFound("There is no passage before this one", advice=LOOK_AGAIN)
+        changed = widened(view.passages[step.before], after, step, what, 1 if by == "wider" else -1)
+    settings = _with_one(now.plan.draft.settings, id_, changed)
+    label = f"{name_of(after)}: {what.value} {by}"
+    if louder_db is not None:
+        label = f"{name_of(after)}: {abs(louder_db):g} dB {'louder' if louder_db > 0 else 'softer'}"
+    return _changed(request, pages, desk, desk.choose(key, version, label, settings).now)
+
+
+@router.post("/piece")
+def set_piece(
+    request: Request,
+    key: IdOf,
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+    style: Annotated[Style | None, Form()] = None,
+    early_chords: Annotated[bool | None, Form()] = None,
+) -> Response:
+    """Choose for the whole piece: its style, and when chords begin."""
+    settings = desk.open(key).plan.draft.settings
+    label = f"{settings.style.value} style"
+    if style is not None:
+        settings, label = replace(settings, style=style), f"{style.value} style"
+    if early_chords is not None:
+        settings = replace(settings, chords_before_beat=early_chords)
+        label = f"Chords {'before' if early_chords else 'on'} the beat"
+    return _changed(request, pages, desk, desk.choose(key, version, label, settings).now)
 
 
 @router.post("/tempi")
@@ -134,27 +184,45 @@ def set_tempo_from(
     at: Annotated[str, Form(max_length=60)],
     bpm: Annotated[float, Form()],
     desk: DeskOf,
+    pages: PagesOf,
 ) -> Response:
     """Play from a place on at a tempo of one's own, told at the piece's tempo now."""
     now = desk.open(key)
-    view = MusicView(now.piece, now.plan)
     note = note_at(at, now.plan.part)
     others = tuple(tempo for tempo in now.plan.draft.settings.tempi if tempo.note != note)
-    tempi = (*others, TempoChange(note, bpm / view.tempo_factor))
-    desk.choose(key, version, f"{at}: tempo {bpm:g}", replace(now.plan.draft.settings, tempi=tempi))
-    return _again(request, key)
+    tempi = (*others, TempoChange(note, bpm / MusicView(now.piece, now.plan).tempo_factor))
+    settings = replace(now.plan.draft.settings, tempi=tempi)
+    return _changed(request, pages, desk, desk.choose(key, version, f"{at}: tempo {bpm:g}", settings).now)
 
 
 @router.post("/tempi/{note}/remove")
-def remove_tempo(request: Request, key: IdOf, note: str, version: Annotated[int, Form()], desk: DeskOf) -> Response:
+def remove_tempo(
+    request: Request, key: IdOf, note: str, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
+) -> Response:
     """Take a tempo of one's own back."""
     now = desk.open(key)
     tempi = tuple(tempo for tempo in now.plan.draft.settings.tempi if tempo.note != note)
     place = now.plan.note[note].where if note in now.plan.note else note
-    desk.choose(key, version, f"{place}: tempo as printed", replace(now.plan.draft.settings, tempi=tempi))
-    return _again(request, key)
+    settings = replace(now.plan.draft.settings, tempi=tempi)
+    return _changed(request, pages, desk, desk.choose(key, version, f"{place}: tempo as printed", settings).now)
 
 
-def _again(request: Request, key: IdOf) -> Response:
-    """Show the map anew."""
-    return go_to(request, f"/pieces/{key}/music")
+@router.post("/history/{way}")
+def step_history(
+    request: Request,
+    key: IdOf,
+    way: Literal["undo", "redo"],
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+) -> Response:
+    """Undo or redo."""
+    return _changed(request, pages, desk, desk.step(key, version, -1 if way == "undo" else 1).now)
+
+
+def _changed(request: Request, pages: Pages, desk: Desk, now: OpenPiece, id_: int = 0) -> Response:
+    """What a change made of the page, as fragments for their places; the panel of a passage that is worked on."""
+    view = _view(request, desk, now)
+    shown = next((passage for passage in view.passages if passage.id == id_), None)
+    panel = view.panel(shown) if shown else None
+    return pages.render(request, "music/changed.html", {"view": view, "panel": panel})

@@ -1,59 +1,33 @@
-"""What the station Music shows: the piece as a map of bars, its passages, and how far neighbours lie apart."""
+"""What the station Music shows: the engraved lines with their bands, the steps between passages, the tempi."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from functools import cached_property
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning import Plan
-from pathway.core.planning.findings.contrast import Contrast, contrasts
 from pathway.core.planning.strokes.timing import tempo_marks
-from pathway.core.planning.wishes import Colour, Passage, Profile, Style, identified
-from pathway.core.technique.chords import Form
-from pathway.core.technique.double_stops import Leading
-from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.core.planning.wishes import Passage, Style, identified
+from pathway.formats.staves import System
 from pathway.store import StoredPiece
-from pathway.web.shared.reading import signed
+from pathway.web.music.bands import HEIGHT, Bands
+from pathway.web.music.panel import Panel
+from pathway.web.music.steps import StepRow, rows_of
 from pathway.web.shared.way import Station, way_of
 
-
-@dataclass(frozen=True, slots=True)
-class BarCell:
-    """One bar on the map."""
-
-    number: str
-    passages: tuple[int, ...]  # counted from 1
-    begins: str  # character of a passage that begins here
-    repeat: str  # "from", "to" or both
-    tempo: str
-    findings: int
-    edges: tuple["Edge", ...] = ()  # of passages that begin or end here
-    words: tuple["Said", ...] = ()  # over the staff that colour the tone here
+AT_FIRST = 4  # lines that a page comes with
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
-    """Words that hold in a bar."""
-
-    text: str
-    begins: bool  # here, and not in a bar before
-
-
-@dataclass(frozen=True, slots=True)
-class Edge:
-    """The beginning or the end of a passage."""
-
-    number: int  # of the passage, counted from 1
-    side: str  # start or end
-
-
-@dataclass(frozen=True, slots=True)
-class PassageRow:
-    """One passage, ready to be edited."""
+class MusicLine:
+    """One line of the page: its engraving and its bands, or the room for them where they come later."""
 
     number: int
-    passage: Passage
-    first: str
-    last: str
-    step: str  # how far it lies from the one before
+    spots: str  # places of its notes, as in "n7:125.5"
+    width: float
+    height: float
+    engraved: str
+    bands: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,8 +43,15 @@ class TempoRow:
 class MusicView:
     """The music of one piece."""
 
-    def __init__(self, piece: StoredPiece, plan: Plan) -> None:
-        self.piece, self.plan = piece, plan
+    def __init__(
+        self,
+        piece: StoredPiece,
+        plan: Plan,
+        systems: tuple[System, ...] = (),
+        held: Collection[int] | None = None,
+        say: Speech = PLAIN,
+    ) -> None:
+        self.piece, self.plan, self.systems, self.held, self.say = piece, plan, systems, held, say
 
     @property
     def way(self) -> list[Station]:
@@ -82,6 +63,65 @@ class MusicView:
         """Return the passages in the order of the music."""
         index = self.plan.part.index
         return sorted(identified(self.plan.draft.settings.passages), key=lambda passage: index[passage.start])
+
+    @property
+    def title(self) -> str:
+        """Return how many characters there are."""
+        bars, count = len(self.plan.part.measures), len(self.passages)
+        if not count:
+            return f"{bars} bars, as written"
+        return f"{count} passage{'s' if count > 1 else ''} in {bars} bars"
+
+    @cached_property
+    def _bands(self) -> Bands:
+        return Bands(self.plan, self.passages, self.say)
+
+    def line(self, number: int, *, here: bool = True) -> MusicLine:
+        """Return one line, or the room for it."""
+        system, index = self.systems[number], self.plan.part.index
+        notes = sorted((id_ for id_ in system.notes if id_ in self.plan.note), key=index.__getitem__)
+        spots = " ".join(f"{id_}:{system.notes[id_].x:.1f}" for id_ in notes)
+        drawn = self.bands(number) if here else ""
+        engraved = system.svg if here else ""
+        return MusicLine(number, spots, system.width, system.height + HEIGHT, engraved, drawn)
+
+    def bands(self, number: int) -> str:
+        """Return the bands of one line."""
+        return self._bands.drawn(self.systems[number], self.plan.draft.settings.tempi, self.tempo_factor)
+
+    @property
+    def lines(self) -> list[MusicLine]:
+        """Return every line; those further down are left for later."""
+        return [self.line(number, here=number < AT_FIRST) for number in range(len(self.systems))]
+
+    @property
+    def held_lines(self) -> list[MusicLine]:
+        """Return the lines that the page has."""
+        return [self.line(n) for n in range(len(self.systems)) if self.held is None or n in self.held]
+
+    @property
+    def steps(self) -> list[StepRow]:
+        """Return the steps from passage to passage."""
+        return rows_of(self.plan, self.passages)
+
+    def panel(self, passage: Passage) -> Panel:
+        """Return the panel of a passage, or of a stretch that is none yet."""
+        return Panel(self.plan, self.passages, passage, self.say)
+
+    @property
+    def style(self) -> str:
+        """Return the style of the piece."""
+        return self.plan.draft.settings.style.value
+
+    @property
+    def styles(self) -> list[str]:
+        """Return the styles there are."""
+        return [style.value for style in Style]
+
+    @property
+    def early_chords(self) -> bool:
+        """Whether the low strings of a chord come before the beat."""
+        return self.plan.draft.settings.chords_before_beat
 
     @property
     def tempo_factor(self) -> float:
@@ -102,96 +142,3 @@ class MusicView:
             bpm = mark.quarters_per_minute / float(part.tempo.unit) * self.tempo_factor
             rows.append(TempoRow(place, round(bpm), own.get(mark.onset, ""), mark.word))
         return rows
-
-    @property
-    def cells(self) -> list[BarCell]:
-        """Return every bar."""
-        part = self.plan.part
-        spans = [
-            (part.event[p.start].measure, part.event[p.end].measure, p.character or "passage") for p in self.passages
-        ]
-        flagged: dict[str, int] = {}
-        for finding in self.plan.findings:
-            bar = self.plan.note[finding.notes[0]].measure
-            flagged[bar] = flagged.get(bar, 0) + 1
-        starts = {repeat.start for repeat in part.repeats}
-        ends = {repeat.end for repeat in part.repeats}
-        factor = self.tempo_factor / float(part.tempo.unit)
-        marks = {m.onset: m.quarters_per_minute * factor for m in tempo_marks(part, self.plan.draft.settings)}
-        said, before = self._said, set[str]()
-        cells = []
-        for i, measure in enumerate(part.measures):
-            end = measure.onset + measure.length
-            tempo = next((bpm for onset, bpm in marks.items() if measure.onset <= onset < end), None)
-            repeat = " ".join(w for w, holds in (("from", measure.onset in starts), ("to", end in ends)) if holds)
-            cells.append(
-                BarCell(
-                    number=measure.number,
-                    passages=tuple(n for n, (a, b, _) in enumerate(spans, 1) if a <= i <= b),
-                    begins=next((name for a, _, name in spans if a == i), ""),
-                    repeat=repeat,
-                    tempo=f"{tempo:.0f}" if tempo else "",
-                    findings=flagged.get(measure.number, 0),
-                    edges=tuple(
-                        Edge(n, side)
-                        for n, (a, b, _) in enumerate(spans, 1)
-                        for side, bar in (("start", a), ("end", b))
-                        if bar == i
-                    ),
-                    words=tuple(Said(text, text not in before) for text in sorted(said.get(i, ()))),
-                )
-            )
-            before = said.get(i, before)
-        return cells
-
-    @property
-    def _said(self) -> dict[int, set[str]]:
-        """Which words over the staff colour the tone in every bar that has notes."""
-        found: dict[int, set[str]] = {}
-        for event, ask in zip(self.plan.part.events, self.plan.draft.asks, strict=True):
-            found.setdefault(event.measure, set()).update(ask.words.values())
-        return found
-
-    @property
-    def rows(self) -> list[PassageRow]:
-        """Return the passages with their step from the one before."""
-        steps = {step.after: step for step in self._contrasts}
-        place = self._place
-        return [
-            PassageRow(n + 1, p, place(p.start), place(p.end), _told(steps[n]) if n in steps else "")
-            for n, p in enumerate(self.passages)
-        ]
-
-    @cached_property
-    def _contrasts(self) -> list[Contrast]:
-        groups = []
-        order = self.plan.part.index
-        for passage in self.passages:
-            first, last = order[passage.start], order[passage.end]
-            groups.append([note for note in self.plan.bowed if first <= order[note.id] <= last])
-        return contrasts(groups)
-
-    def _place(self, note: str) -> str:
-        event = self.plan.part.event[note]
-        measure = self.plan.part.measures[event.measure]
-        return f"bar {measure.number} beat {measure.beat_of(event.place):g}"
-
-    @property
-    def lists(self) -> dict[str, list[tuple[str, str]]]:
-        """Return what can be chosen for a passage."""
-        return {
-            "type": [(kind.key, kind.name) for kind in STROKE_TYPES.values()],
-            "colour": [(colour.value, colour.value) for colour in Colour],
-            "style": [(style.value, style.value) for style in Style],
-            "profile": [(profile.value, profile.value) for profile in Profile],
-            "lead": [(lead.value, lead.value) for lead in Leading],
-            "chords": [(form.value, form.value) for form in Form],
-            "string": [(str(i), s.letter) for i, s in enumerate(self.plan.rig.instrument.strings)],
-            "like": [(str(p.id), f"{n}. {p.character or 'passage'}") for n, p in enumerate(self.passages, 1)],
-        }
-
-
-def _told(step: Contrast) -> str:
-    amount = "hardly" if step.thin else "a little" if abs(step.level_db) < 3 else "clearly"
-    colour = "brighter" if step.brightness > 0.1 else "darker" if step.brightness < -0.1 else "alike in colour"
-    return f"{amount} apart: {signed(step.level_db, 1)} dB, {colour}"

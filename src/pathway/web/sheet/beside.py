@@ -10,10 +10,11 @@ from pathway.core.planning.beats import beats_of
 from pathway.desk import Desk
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
+from pathway.web.shared.room import room_of
 from pathway.web.sheet.compare import Comparison, Other
 from pathway.web.sheet.ghosts import ghosts_of
 from pathway.web.sheet.routes import edited
-from pathway.web.sheet.seen import room_of, sheet_view
+from pathway.web.sheet.seen import sheet_view
 
 router = APIRouter(prefix="/pieces/{key}")
 

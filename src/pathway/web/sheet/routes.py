@@ -16,8 +16,9 @@ from pathway.formats.plan_exchange import bow_marks, document_of, to_csv
 from pathway.formats.score import ScoreFile
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
+from pathway.web.shared.room import numbers_in, room_named
 from pathway.web.sheet.changes import what_changed
-from pathway.web.sheet.seen import numbers_in, room_named, sheet_view
+from pathway.web.sheet.seen import sheet_view
 
 router = APIRouter(prefix="/pieces/{key}")
 

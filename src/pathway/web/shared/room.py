@@ -1,0 +1,31 @@
+"""How much room for an engraved line a page has."""
+
+import re
+
+from fastapi import Request
+
+from pathway.desk import NARROW, WIDE
+
+ROOMS = {"wide": WIDE, "narrow": NARROW}
+
+
+def room_named(request: Request) -> str:
+    """Return how much room for a line the page has: as it was sent, or as the last page said."""
+    said = request.headers.get("Room") or request.cookies.get("room", "")
+    return said if said in ROOMS else "wide"
+
+
+def room_of(request: Request) -> int:
+    """Return the width of a system of the page [CSS px]."""
+    return ROOMS[room_named(request)]
+
+
+def lines_held(request: Request) -> frozenset[int] | None:
+    """Return the lines that the page already has; None where it does not say: all of them."""
+    said = request.headers.get("Lines")
+    return None if said is None else frozenset(numbers_in(said))
+
+
+def numbers_in(text: str) -> list[int]:
+    """Return the numbers of lines in a text, other words left out."""
+    return [int(word) for word in re.findall(r"(?<!\S)[0-9]{1,6}(?!\S)", text)]
