@@ -53,7 +53,7 @@ def broken_rules_of(plan: Plan) -> list[str]:
 
 def segments(part: Part, rig: str = "violin") -> list[Segment]:
     """Return the strokes of a part as written, before any is cut to fit."""
-    return segments_of(part, Clock(part), asks_of(part, Settings(), preset(rig).instrument))
+    return segments_of(part, Clock(part), asks_of(part, Settings(), preset(rig)))
 
 
 def directions(plan: Plan) -> str:

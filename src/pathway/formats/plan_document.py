@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.core.planning.wishes import Vibrato
 from pathway.core.technique.chords import Form
+from pathway.core.technique.limbs import Limb
 from pathway.errors import PlanError
 from pathway.formats.rig_document import RigDoc
 from pathway.formats.wishes_document import LockDoc, PassageDoc, Pitch, TempoDoc
@@ -58,6 +59,7 @@ class StrokeDoc(_Model):
     in_hand_s: float = Field(default=0.0, description="how much longer it could last")
     lowest_tempo_bpm: float = Field(default=0.0, description="at which it keeps half its slowest speed")
     exit_s: float = Field(default=0.0, description="what its ending takes")
+    limb: Limb = Limb.FOREARM
     kept_down: bool = Field(default=False, description="on the string among strokes that leave it")
 
 
@@ -151,6 +153,8 @@ class NoteDoc(_Model):
     vibrato: Vibrato | None = None
     landing: LandingDoc | None = Field(default=None, description="of a note off the string")
     load: LoadDoc | None = Field(default=None, description="of a caught start")
+    rings_s: float = Field(default=0.0, description="how long its string rings on, once the bow has left it")
+    pull_lanes: float = Field(default=0.0, description="by which a small speed would draw it to the bridge")
     locked: list[str]
 
 
@@ -176,6 +180,8 @@ class CrossingDoc(_Model):
     shift_cm: float = Field(default=0.0, description="of the contact along the hair; positive towards the tip")
     dip_cm_s: float = Field(default=0.0, description="speed of the bow over silent strings, in a roll")
     over_s: float = Field(default=0.0, description="time it takes to roll over them, at least")
+    falls: bool = Field(default=False, description="to the new string by the bow's own weight")
+    rings_s: float = Field(default=0.0, description="how long the string left rings on")
 
 
 class PieceOfChordDoc(_Model):

@@ -180,6 +180,7 @@ def _stroke(stroke: StrokePlan) -> StrokeDoc:
         in_hand_s=_round(stroke.in_hand),
         lowest_tempo_bpm=_round(stroke.lowest_tempo),
         exit_s=_round(stroke.exit_time),
+        limb=stroke.limb,
         kept_down=stroke.kept_down,
     )
 
@@ -245,6 +246,8 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         vibrato=note.vibrato,
         landing=_landing(note.landing) if note.landing else None,
         load=_load(note.load) if note.load else None,
+        rings_s=_round(note.rings),
+        pull_lanes=_round(note.pull),
         locked=_locked(note, plan),
     )
 
@@ -299,6 +302,8 @@ def _crossings(plan: Plan) -> list[CrossingDoc]:
                 "shift_cm": _cm(c.shift),
                 "dip_cm_s": _cm(c.dip),
                 "over_s": _round(c.over),
+                "falls": c.falls,
+                "rings_s": _round(c.rings),
             }
         )
         for c in plan.crossings

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.core.guide.measuring import Measure, Quantity
 from pathway.core.rig.bow import Bow, Direction, Hold
-from pathway.core.rig.instrument import Instrument, OpenString, Rig
+from pathway.core.rig.instrument import Instrument, OneBow, OpenString, Rig
 from pathway.errors import RigError
 
 DIGITS = 5  # of rounded numbers
@@ -34,6 +34,12 @@ class StringDoc(_Model):
     midi: Annotated[int, _within(21, 100)]
     tension_n: Annotated[float, _within(10, 500)]
     gravity_share: Annotated[float, _within(0.05, 1)]
+    ring_s: Annotated[float, _within(0.05, 12)] = Field(
+        default=0.8, description="until the open string has fallen by 20 dB after the bow has left it"
+    )
+    stick_deg: Annotated[float, _within(-45, 45)] = Field(
+        default=0.0, description="of the stick on it, seen from above; positive: the hand drawn back"
+    )
 
 
 class InstrumentDoc(_Model):
@@ -65,9 +71,18 @@ class BowDoc(_Model):
     tension_n: Annotated[float, _within(10, 150)]
     ribbon_mm: Annotated[float, _within(2, 30)]
     clearance_mm: Annotated[float, _within(2, 40)]
+    turns: Annotated[float, _within(-3, 3)] = Field(default=0.0, description="of the screw, tighter than usual")
     inertia_g_m2: Annotated[float, _within(0.2, 60)] | None = Field(
         default=None, description="about the hold's pivot, where it was measured; else estimated"
     )
+
+
+class OneBowDoc(_Model):
+    """The player's own staccato in one bow, in one direction."""
+
+    per_second: Annotated[float, _within(4, 20)] | None = Field(default=None, description="of the self-running one")
+    from_cm: Annotated[float, _within(0, 90)] | None = Field(default=None, description="where it begins to be reliable")
+    to_cm: Annotated[float, _within(0, 90)] | None = None
 
 
 class RigDoc(_Model):
@@ -88,8 +103,10 @@ class RigDoc(_Model):
     )
     directions: Literal["by hold", "down and up", "pull and push"] = "by hold"
     staccato_per_second: Annotated[float, _within(4, 20)] | None = Field(
-        default=None, description="the player's own rate of the self-running staccato"
+        default=None, description="as older rig files have it: the same on both bows"
     )
+    staccato_down: OneBowDoc = OneBowDoc()
+    staccato_up: OneBowDoc = OneBowDoc()
 
 
 def read_rig(data: bytes) -> Rig:
@@ -115,18 +132,26 @@ _KEYS = {
     Quantity.TENSION: "bow.tension_n",
     Quantity.RIBBON: "bow.ribbon_mm",
     Quantity.CLEARANCE: "bow.clearance_mm",
+    Quantity.TURNS: "bow.turns",
     Quantity.INDEX_LEVER: "index_lever_cm",
     Quantity.TORQUE_LIMIT: "torque_limit_nm",
     Quantity.TILT_HABIT: "tilt_habit_deg",
     Quantity.FIRST_HAIR: "usable_cm.0",
     Quantity.LAST_HAIR: "usable_cm.1",
+    Quantity.STACCATO_DOWN: "staccato_down.per_second",
+    Quantity.STACCATO_DOWN_FROM: "staccato_down.from_cm",
+    Quantity.STACCATO_DOWN_TO: "staccato_down.to_cm",
+    Quantity.STACCATO_UP: "staccato_up.per_second",
+    Quantity.STACCATO_UP_FROM: "staccato_up.from_cm",
+    Quantity.STACCATO_UP_TO: "staccato_up.to_cm",
 }
+_OF_STRINGS = {Quantity.STRING_TENSION: "tension_n", Quantity.RING: "ring_s", Quantity.STICK_ANGLE: "stick_deg"}
 
 
 def key_of(measure: Measure) -> str:
     """Return where a rig file has a number."""
-    if measure.quantity is Quantity.STRING_TENSION:
-        return f"instrument.strings.{measure.string}.tension_n"
+    if measure.quantity in _OF_STRINGS:
+        return f"instrument.strings.{measure.string}.{_OF_STRINGS[measure.quantity]}"
     return _KEYS[measure.quantity]
 
 
@@ -148,7 +173,7 @@ def revised(rig: Rig, settings: Iterable[str]) -> Rig:
                 advice=f"Write KEY=VALUE, such as bow.mass_g=58. Keys here: {keys}.",
             )
         try:
-            inner[last] = json.loads(value)
+            inner[last] = json.loads(value) if value else None
         except json.JSONDecodeError:
             inner[last] = value
     return rig_of(_validated(json.dumps(doc).encode()))
@@ -214,6 +239,7 @@ def rig_of(doc: RigDoc) -> Rig:
             tension=doc.bow.tension_n,
             ribbon=doc.bow.ribbon_mm / 1000,
             clearance=doc.bow.clearance_mm / 1000,
+            turns=doc.bow.turns,
             measured_inertia=None if doc.bow.inertia_g_m2 is None else doc.bow.inertia_g_m2 / 1000,
         ),
         hold=Hold(doc.hold, doc.index_lever_cm / 100),
@@ -223,16 +249,42 @@ def rig_of(doc: RigDoc) -> Rig:
         frog_margin=low,
         tip_margin=doc.bow.hair_cm / 100 - high,
         lifts_to_cross=doc.lifts_to_cross,
-        staccato_rate=doc.staccato_per_second,
+        staccato=(_one_bow(doc.staccato_down, doc), _one_bow(doc.staccato_up, doc)),
         tilt_habit=math.radians(doc.tilt_habit_deg),
         says_pull={"by hold": None, "down and up": False, "pull and push": True}[doc.directions],
+    )
+
+
+def _one_bow(doc: OneBowDoc, rig: RigDoc) -> OneBow:
+    rate = rig.staccato_per_second if doc.per_second is None else doc.per_second
+    if doc.from_cm is None and doc.to_cm is None:
+        return OneBow(rate)
+    low = rig.usable_cm[0] if doc.from_cm is None else doc.from_cm
+    high = rig.usable_cm[1] if doc.to_cm is None else doc.to_cm
+    if not low < high <= rig.bow.hair_cm:
+        raise RigError(
+            f"The stretch of a staccato is {low:g} to {high:g} cm; it must lie on the {rig.bow.hair_cm:g} cm of hair",
+            place="rig file",
+        )
+    return OneBow(rate, (low / 100, high / 100))
+
+
+def _one_bow_document(one: OneBow) -> OneBowDoc:
+    low, high = one.stretch or (None, None)
+    return OneBowDoc(
+        per_second=one.rate,
+        from_cm=None if low is None else _cm(low),
+        to_cm=None if high is None else _cm(high),
     )
 
 
 def _instrument_of(doc: InstrumentDoc) -> Instrument:
     return Instrument(
         name=doc.name,
-        strings=tuple(OpenString(s.name, s.midi, s.tension_n, s.gravity_share) for s in doc.strings),
+        strings=tuple(
+            OpenString(s.name, s.midi, s.tension_n, s.gravity_share, s.ring_s, math.radians(s.stick_deg))
+            for s in doc.strings
+        ),
         length=doc.vibrating_cm / 100,
         gap=doc.gap_cm / 100,
         spacing=doc.spacing_cm / 100,
@@ -254,7 +306,14 @@ def rig_document(rig: Rig) -> RigDoc:
         instrument=InstrumentDoc(
             name=instrument.name,
             strings=[
-                StringDoc(name=s.name, midi=s.midi, tension_n=s.tension, gravity_share=s.gravity_share)
+                StringDoc(
+                    name=s.name,
+                    midi=s.midi,
+                    tension_n=s.tension,
+                    gravity_share=s.gravity_share,
+                    ring_s=s.ring,
+                    stick_deg=round(math.degrees(s.aside), DIGITS),
+                )
                 for s in instrument.strings
             ],
             vibrating_cm=_cm(instrument.length),
@@ -278,6 +337,7 @@ def rig_document(rig: Rig) -> RigDoc:
             tension_n=bow.tension,
             ribbon_mm=round(1000 * bow.ribbon, DIGITS),
             clearance_mm=round(1000 * bow.clearance, DIGITS),
+            turns=bow.turns,
             inertia_g_m2=None if bow.measured_inertia is None else round(1000 * bow.measured_inertia, DIGITS),
         ),
         hold=rig.hold.name,
@@ -287,7 +347,8 @@ def rig_document(rig: Rig) -> RigDoc:
         hard_way=1 if rig.hard_way > 0 else (-1 if rig.hard_way else 0),
         usable_cm=(_cm(rig.usable[0]), _cm(rig.usable[1])),
         lifts_to_cross=rig.lifts_to_cross,
-        staccato_per_second=rig.staccato_rate,
+        staccato_down=_one_bow_document(rig.staccato[0]),
+        staccato_up=_one_bow_document(rig.staccato[1]),
         tilt_habit_deg=round(math.degrees(rig.tilt_habit), DIGITS),
         directions="by hold" if rig.says_pull is None else "pull and push" if rig.says_pull else "down and up",
     )

@@ -19,7 +19,7 @@ def test_a_heavier_bow_needs_less_of_the_hand_at_the_tip() -> None:
     assert _more(mass, 65) == "5 g more: the tip needs 0.011 N m less of the hand."
 
 
-@pytest.mark.parametrize("measure", MEASURES, ids=lambda measure: measure.quantity.value)
+@pytest.mark.parametrize("measure", [m for m in MEASURES if not m.optional], ids=lambda measure: measure.quantity.value)
 def test_every_number_does_something(measure: Measure) -> None:
     """A little more of it moves the figure it is told with, or it is not worth a place in the rig room."""
     value = 60.0 if measure.quantity is Quantity.LAST_HAIR else _value(key_of(measure)) + measure.step
@@ -35,8 +35,28 @@ def _value(key: str) -> float:
 
 
 def test_every_string_of_every_rig_is_measured() -> None:
-    """By its tension, under its own name."""
+    """By its tension, by the direction of the stick on it and by its ring, under its own name."""
     for rig in PRESETS.values():
-        assert [m.name for m in string_measures(rig)] == [
-            f"Tension of the {string.letter} string" for string in rig.instrument.strings
-        ]
+        letters = [string.letter for string in rig.instrument.strings]
+        names = ("Tension of the {} string", "Stick on the {} string", "The open {} string")
+        assert [m.name for m in string_measures(rig)] == [name.format(letter) for name in names for letter in letters]
+
+
+def test_a_turn_of_the_screw_is_told_in_all_it_does() -> None:
+    """Flight, rate and the stick's room."""
+    screw = next(measure for measure in MEASURES if measure.quantity is Quantity.TURNS)
+    told = _more(screw, 1)
+    assert "fly" in told
+    assert "rebounds" in told
+    assert "touches" in told
+
+
+def test_what_a_player_does_not_know_stays_open() -> None:
+    """The own rate of a staccato, and its stretch: unknown, set, and unknown again."""
+    for measure in (m for m in MEASURES if m.optional):
+        key = key_of(measure)
+        assert rig_document(VIOLIN).model_dump()[key.split(".")[0]][key.split(".")[1]] is None
+        known = revised(VIOLIN, [f"{key}={11 if 'per_second' in key else 30}"])
+        assert known.staccato != VIOLIN.staccato
+        if "per_second" in key:
+            assert revised(known, [f"{key}="]).staccato == VIOLIN.staccato

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
-from math import degrees
+from math import degrees, sin
 
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.bounce import Bounce
@@ -18,8 +18,11 @@ class Group(StrEnum):
 
     INSTRUMENT = "Instrument and bridge"
     STRINGS = "Strings"
+    ANGLES = "Direction of the stick, string by string"
+    RING = "How long strings ring on"
     BOW = "Bow"
     HAND = "Hold and hand"
+    ONE_BOW = "Your staccato in one bow"
 
 
 class Quantity(StrEnum):
@@ -43,7 +46,16 @@ class Quantity(StrEnum):
     TILT_HABIT = "tilt habit"
     FIRST_HAIR = "first hair"
     LAST_HAIR = "last hair"
+    TURNS = "turns"
     STRING_TENSION = "string tension"
+    RING = "ring"
+    STICK_ANGLE = "stick angle"
+    STACCATO_DOWN = "staccato down"
+    STACCATO_DOWN_FROM = "staccato down from"
+    STACCATO_DOWN_TO = "staccato down to"
+    STACCATO_UP = "staccato up"
+    STACCATO_UP_FROM = "staccato up from"
+    STACCATO_UP_TO = "staccato up to"
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,8 +69,9 @@ class Measure:
     how: str
     usual: float  # share by which good ones differ from the typical value [1]
     step: float  # a little more, in the unit
-    effect: str  # key among the effects
+    effect: str = ""  # key among the effects
     string: int | None = None  # which one it belongs to, 0 the lowest
+    optional: bool = False  # may be unknown
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +110,11 @@ def _finger(rig: Rig) -> float:
     return _tip_torque(rig) / rig.hold.index_lever
 
 
+def _flight(rig: Rig) -> float:
+    """Return how high sixteenths at 120 fly in the middle of the hair [m]."""
+    return float(Bounce(rig.bow, 1.0).height(rig.bow.hair / 2, 8.0))
+
+
 EFFECTS = {
     "tip": Effect(
         _tip_torque, _in(" N m", 3), "the tip needs {} more of the hand", "the tip needs {} less of the hand", 0.0005
@@ -107,6 +125,10 @@ EFFECTS = {
     "bounce": Effect(
         lambda rig: float(Bounce(rig.bow, 1.0).rate(rig.bow.hair / 2)), _in(" a second", 1),
         "the middle rebounds {} faster", "the middle rebounds {} slower", 0.02,
+    ),
+    "screw": Effect(
+        _flight, _in(" mm", 1, 1000),
+        "sixteenths at 120 fly {} higher in the middle", "sixteenths at 120 fly {} lower in the middle", 1e-5,
     ),
     "place": Effect(
         lambda rig: plain_place(rig.instrument, _second(rig)) * rig.instrument.length, _in(" mm", 1, 1000),
@@ -144,13 +166,20 @@ EFFECTS = {
         lambda rig: degrees(rig.tilt_habit), _in("°", 0),
         "every stroke is planned {} more tilted", "every stroke is planned {} flatter", 0.1,
     ),
+    "wander": Effect(
+        lambda rig: WHOLE_BOW * sin(abs(rig.instrument.aside(0) - rig.instrument.aside(1))), _in(" mm", 0, 1000),
+        "carried over to its neighbour a whole bow wanders {} further",
+        "carried over to its neighbour a whole bow wanders {} less", 0.0005,
+    ),
     "moment": Effect(
         lambda rig: rig.torque_limit, _in(" N m", 2),
         "the plan asks for up to {} more of the hand", "the plan asks for {} less at most", 0.005,
     ),
 }  # fmt: skip
 
-_INSTRUMENT, _BOW, _HAND = Group.INSTRUMENT, Group.BOW, Group.HAND
+ALSO = {"screw": ("bounce", "wood")}  # figures that a number moves beside its first one
+_INSTRUMENT, _BOW, _HAND, _ONE = Group.INSTRUMENT, Group.BOW, Group.HAND, Group.ONE_BOW
+WHOLE_BOW = 0.6  # [m]
 MEASURES = (
     Measure(Quantity.LENGTH, "Vibrating length", "cm", _INSTRUMENT,
             "From the nut to the bridge, along an open string.", 0.06, 0.5, "place"),
@@ -175,6 +204,8 @@ MEASURES = (
     Measure(Quantity.RIBBON, "Ribbon", "mm", _BOW, "The hair's width at the ferrule.", 0.15, 0.5, "ribbon"),
     Measure(Quantity.CLEARANCE, "Stick above hair", "mm", _BOW,
             "In the middle, tightened as you play; a pencil is about 7 mm.", 0.25, 1, "wood"),
+    Measure(Quantity.TURNS, "Screw, tighter than usual", "turn", _BOW,
+            "0 as you usually play; −1 a turn looser, 1 a turn tighter.", 0.0, 1, "screw"),
     Measure(Quantity.INDEX_LEVER, "Index lever", "cm", _HAND,
             "From the thumb to where the index finger meets the stick, along the stick.", 0.30, 0.5, "finger"),
     Measure(Quantity.TORQUE_LIMIT, "Comfortable moment", "N m", _HAND,
@@ -187,11 +218,48 @@ MEASURES = (
             "The nearest place to the frog you play at.", 2.0, 1, "hair"),
     Measure(Quantity.LAST_HAIR, "Hair ends for you at", "cm", _HAND,
             "The furthest place that you reach with the bow square; see Reach.", 0.15, 1, "hair"),
+    *(
+        Measure(quantity, f"{name}, {way}", unit, _ONE, how, 0.0, step, optional=True)
+        for way, quantities in (
+            ("down-bow", (Quantity.STACCATO_DOWN, Quantity.STACCATO_DOWN_FROM, Quantity.STACCATO_DOWN_TO)),
+            ("up-bow", (Quantity.STACCATO_UP, Quantity.STACCATO_UP_FROM, Quantity.STACCATO_UP_TO)),
+        )
+        for quantity, (name, unit, how, step) in zip(quantities, (
+            ("Runs by itself at", "a second", "Let it run on an open string and count; empty if you do not know.", 0.5),
+            ("Reliable from", "cm", "From the ferrule to the place nearest the frog where it holds.", 1),
+            ("Reliable to", "cm", "And the one nearest the tip.", 1),
+        ), strict=True)
+    ),
 )  # fmt: skip
 
 
 def string_measures(rig: Rig) -> list[Measure]:
     """Return the measures of every string of a rig."""
+    return [*_tensions(rig), *_angles(rig), *_rings(rig)]
+
+
+def _angles(rig: Rig) -> list[Measure]:
+    towards = "the hand drawn back" if rig.instrument.held_down else "the hand drawn in, towards you"
+    return [
+        Measure(
+            Quantity.STICK_ANGLE, f"Stick on the {string.letter} string", "°", Group.ANGLES,
+            f"Seen from above, against square to the middle of the strings; positive: {towards}.", 0.0, 1, "wander", i,
+        )
+        for i, string in enumerate(rig.instrument.strings)
+    ]  # fmt: skip
+
+
+def _rings(rig: Rig) -> list[Measure]:
+    return [
+        Measure(
+            Quantity.RING, f"The open {string.letter} string", "s", Group.RING,
+            "From a lifted bow until it is hardly heard (20 dB less).", 0.40, 0.1, "", i,
+        )
+        for i, string in enumerate(rig.instrument.strings)
+    ]  # fmt: skip
+
+
+def _tensions(rig: Rig) -> list[Measure]:
     return [
         Measure(
             Quantity.STRING_TENSION, f"Tension of the {string.letter} string", "N", Group.STRINGS,
@@ -211,9 +279,14 @@ def effect_of(measure: Measure, now: Rig, more: Rig, say: Speech = PLAIN) -> str
         more: the rig with ``measure.step`` more of it.
         say: how the player is told lengths and weights.
     """
-    effect = EFFECTS[measure.effect]
+    keys = (measure.effect, *ALSO.get(measure.effect, ())) if measure.effect else ()
+    told = "; ".join(part for key in keys if (part := _change(EFFECTS[key], now, more, say)))
+    return f"{measure.step:g} {measure.unit} more: {told}." if told else ""
+
+
+def _change(effect: Effect, now: Rig, more: Rig, say: Speech) -> str:
+    """Return what becomes of a figure, in words; empty where it is nothing worth telling."""
     change = effect.figure(more) - effect.figure(now)
     if abs(change) < effect.least:
         return ""
-    told = (effect.more if change > 0 else effect.less).format(effect.tell(say, abs(change)))
-    return f"{measure.step:g} {measure.unit} more: {told}."
+    return (effect.more if change > 0 else effect.less).format(effect.tell(say, abs(change)))

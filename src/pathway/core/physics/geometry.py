@@ -8,9 +8,9 @@ from pathway.core.rig.instrument import Instrument
 SETTLE_ANGLE = math.radians(6)  # turned in the crossing itself; the rest of the way settles later
 ALTERNATING = 1 / 3  # separate notes shorter than this feel the way round [s]
 HAND_BEHIND_PIVOT = 0.10  # from the hold's pivot to the hand's far side [m]
-TURN_SHARE = 0.5  # of the level that the stick turns, seen from above, where the instrument is held down; our estimate
 FASTEST_HAND = 2.2  # in a crossing: quick detached leaps over a string ask for as much [m/s], our estimate
 FINGERS_REACH = 0.12  # most that fingers and wrist move the hand in a quick crossing [m], our estimate
+LOUD, SLOW = 4.0, 2.0  # crossings that the arm leads: from [dB], below [1/s]
 ROLL_TIME = 0.040  # to roll over one silent string [s]
 ROLL_SPEED = 0.4  # of the bow meanwhile, against the slower of the two notes; our estimate
 
@@ -33,9 +33,8 @@ def free_band(instrument: Instrument, stiffness: float, force: float) -> float:
 
 
 def stick_turn(instrument: Instrument, from_string: float, to_string: float) -> float:
-    """Return how far the stick turns from string to string, seen from above [rad]; signed as the levels are."""
-    share = TURN_SHARE if instrument.held_down else 0.0
-    return share * (instrument.level(to_string) - instrument.level(from_string))
+    """Return how far the stick turns from string to string, seen from above [rad]; positive: the hand comes back."""
+    return instrument.aside(to_string) - instrument.aside(from_string)
 
 
 def contact_shift(instrument: Instrument, from_string: int, to_string: int) -> float:
@@ -55,12 +54,15 @@ def hand_travel(angle: float, place: float, bow: Bow) -> float:
     return (place + bow.pivot + HAND_BEHIND_PIVOT) * angle
 
 
-def crossing_limb(travel: float, rate: float) -> str:
-    """Return the limb a crossing is made from: by travel [m] and crossings a second.
+def crossing_limb(travel: float, rate: float, level_db: float = 0.0) -> str:
+    """Return the limb a crossing is made from: by travel [m], crossings a second and level [dB].
 
-    Quick ones come from the fingers as far as these reach; a wider way is the forearm's, however quick.
+    Quick ones come from the fingers as far as these reach; a wider way is the forearm's, however quick; loud and slow
+    ones the arm leads, however near.
     """
     quick = rate > 5
+    if level_db >= LOUD and rate < SLOW:
+        return "arm"
     if travel < 0.05 or (quick and travel < FINGERS_REACH):
         return "fingers"
     return "forearm" if travel < 0.10 or quick else "arm"

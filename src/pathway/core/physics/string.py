@@ -210,6 +210,11 @@ def brightness_octaves(force: Floats, upper: Floats, plain_share: Floats) -> Flo
     return np.asarray(0.3 * np.log2(force / upper / plain_share))
 
 
+def lane_step(furthest: Floats) -> FloatArray:
+    """Return one lane as a difference of ln β, on strings whose furthest place is given as β."""
+    return np.asarray(np.log(furthest / CLOSEST) / LANES)
+
+
 def lane_of(beta: Floats, furthest: Floats) -> NDArray[np.int64]:
     """Return the lane of a place, 1 at the fingerboard, 6 at the bridge: equal steps of ln β."""
     share = np.log(furthest / beta) / np.log(furthest / CLOSEST)

@@ -53,7 +53,7 @@ class Draft:
         """
         shapes, rig = shapes_in(locks or {}), tuned(rig, settings.tuning)
         played = played_on(part, rig.instrument, Otherwise.of(shapes))
-        asks = asks_of(played, settings, rig.instrument)
+        asks = asks_of(played, settings, rig)
         segments = segments_of(played, clock_of(part, settings), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")

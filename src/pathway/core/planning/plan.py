@@ -18,6 +18,7 @@ from pathway.core.planning.wishes import Link, Lock, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
+from pathway.core.technique.limbs import Limb
 from pathway.errors import NotFound
 
 SILENT = 1e-4  # a slower bow is not told apart from a still one [m/s]
@@ -130,6 +131,8 @@ class NotePlan:
     vibrato: Vibrato | None = None  # wished for
     landing: Landing | None = None  # off the string
     load: Load | None = None  # of a caught start
+    rings: float = 0.0  # how long its string rings on, once the bow has left it [s]
+    pull: float = 0.0  # lanes by which its small speed would draw it to the bridge
 
     @property
     def level_at(self) -> Points:
@@ -199,6 +202,7 @@ class StrokePlan:
     exit_time: float = 0.0  # what its ending takes [s]
     from_air: bool = False  # lands on the string, rather than starting on it
     kept_down: bool = False  # stays on the string among strokes that leave it
+    limb: Limb = Limb.FOREARM  # that moves it
 
     @property
     def left_at(self) -> float:
@@ -241,6 +245,8 @@ class Crossing:
     shift: float = 0.0  # of the contact along the hair, in a roll; positive towards the tip [m]
     dip: float = 0.0  # speed of the bow over the silent strings, in a roll: slower, but no halt [m/s]
     over: float = 0.0  # time it takes to roll over them, at least [s]
+    falls: bool = False  # to the new string by the bow's own weight
+    rings: float = 0.0  # how long the string left rings on [s]
 
     @property
     def speed(self) -> float:

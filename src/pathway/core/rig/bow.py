@@ -7,6 +7,8 @@ TIGHTER, WIDER = 0.12, 0.0008  # what a turn of the screw adds: to the tension [
 ROD_SHARE = 0.9  # of a uniform rod's inertia: a stick is heavier near the hand [1]
 LEVERS = {"shallow": 0.030, "deep": 0.038, "early": 0.040, "underhand": 0.050}  # index finger about the pivot [m]
 
+EARLY_HOLDS = {"early", "underhand"}  # of bows that rebound by themselves
+
 
 class Direction(IntEnum):
     """Travel of the bow; the value is the sign of the movement along the hair, frog = 0."""

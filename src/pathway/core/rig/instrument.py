@@ -26,6 +26,8 @@ class OpenString:
     midi: int
     tension: float  # T_s [N]
     gravity_share: float  # g₁, share of the bow's weight that presses this string [1]
+    ring: float = 0.8  # until the open string has fallen by 20 dB after the bow has left it [s], our estimate
+    aside: float = 0.0  # of the stick on it, seen from above: positive with the hand drawn back [rad], our estimate
 
     @property
     def letter(self) -> str:
@@ -96,10 +98,24 @@ class Instrument:
         """Return the angle between neighbouring strings on the bridge's arc [rad]."""
         return self.spacing / self.bridge_radius
 
+    def aside(self, string: float) -> float:
+        """Return the direction of the stick on a string, or between two, seen from above [rad]."""
+        low = min(int(string), len(self.strings) - 1)
+        high = min(low + 1, len(self.strings) - 1)
+        return self.strings[low].aside + (string - low) * (self.strings[high].aside - self.strings[low].aside)
+
     def level(self, string: float) -> float:
         """Return the bow's level on a string, or between two [rad]; positive towards the bow hand."""
         towards_hand = -1 if self.held_down else 1
         return towards_hand * (string - (len(self.strings) - 1) / 2) * self.angle_step
+
+
+@dataclass(frozen=True, slots=True)
+class OneBow:
+    """What a player's staccato in one bow does in one direction."""
+
+    rate: float | None = None  # of the self-running one [1/s]; None: not known
+    stretch: tuple[float, float] | None = None  # of hair on which it is reliable [m]; None: that of its type
 
 
 @dataclass(frozen=True)
@@ -116,7 +132,7 @@ class Rig:
     frog_margin: float = 0.01  # hair not used at the frog [m]
     tip_margin: float = 0.01  # hair not used at the tip [m]
     lifts_to_cross: bool = True  # may leave the string to pass over others
-    staccato_rate: float | None = None  # the player's own, of the self-running staccato [1/s]
+    staccato: tuple[OneBow, OneBow] = (OneBow(), OneBow())  # the player's own, on a down-bow and on an up-bow
     tilt_habit: float = 0.0  # more than others tilt the stick, or less [rad]
     says_pull: bool | None = None  # whether strokes are called pull and push; None: as the hold has it
 
@@ -131,6 +147,10 @@ class Rig:
     def usable(self) -> tuple[float, float]:
         """Return the first and last usable place on the hair [m]."""
         return self.frog_margin, self.bow.hair - self.tip_margin
+
+    def one_bow(self, direction: Direction) -> OneBow:
+        """Return what the player's staccato in one bow does in a direction."""
+        return self.staccato[0 if direction is Direction.DOWN else 1]
 
     def word(self, direction: Direction) -> str:
         """Return what players of this rig call a stroke in a direction."""

@@ -1,5 +1,6 @@
 """Typical rigs. String tensions: makers' usual medium gauges; all other figures are our estimates."""
 
+from math import radians
 from typing import Any
 
 from pathway.core.rig.bow import Bow, Direction, Hold
@@ -9,51 +10,70 @@ from pathway.errors import NotFound
 _LETTERS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 
 
-def _strings(names: str, tensions: tuple[float, ...], shares: tuple[float, ...]) -> tuple[OpenString, ...]:
+def _strings(
+    names: str, tensions: tuple[float, ...], shares: tuple[float, ...], rings: tuple[float, float], aside: float
+) -> tuple[OpenString, ...]:
+    """Return open strings from the lowest up.
+
+    Args:
+        names: their pitches.
+        tensions: [N].
+        shares: of the bow's weight that press them [1].
+        rings: of the lowest and of the highest, the others between [s].
+        aside: how far the stick turns from string to string, seen from above [degrees]; the middle ones are square.
+    """
+    last = len(tensions) - 1
     return tuple(
-        OpenString(name, _LETTERS[name[0]] + 12 * (int(name[1:]) + 1), tension, share)
-        for name, tension, share in zip(names.split(), tensions, shares, strict=True)
+        OpenString(
+            name,
+            _LETTERS[name[0]] + 12 * (int(name[1:]) + 1),
+            tension,
+            share,
+            ring=round(rings[0] + (rings[1] - rings[0]) * i / last, 2),
+            aside=radians(aside * (i - last / 2)),
+        )
+        for i, (name, tension, share) in enumerate(zip(names.split(), tensions, shares, strict=True))
     )
 
 
 VIOLIN = Instrument(
-    "violin", _strings("G3 D4 A4 E5", (44, 44, 55, 75), (0.98, 0.95, 0.87, 0.72)),
+    "violin", _strings("G3 D4 A4 E5", (44, 44, 55, 75), (0.98, 0.95, 0.87, 0.72), (0.9, 0.5), 1.0),
     length=0.328, gap=0.058, spacing=0.0115, bridge_radius=0.042,
     drive_mf=3.0, loss=80, plain_place=0.60, comfort_force=2.2,
 )  # fmt: skip
 VIOLA = Instrument(
-    "viola", _strings("C3 G3 D4 A4", (52, 52, 54, 75), (0.98, 0.95, 0.87, 0.75)),
+    "viola", _strings("C3 G3 D4 A4", (52, 52, 54, 75), (0.98, 0.95, 0.87, 0.75), (1.1, 0.6), 1.0),
     length=0.375, gap=0.066, spacing=0.0125, bridge_radius=0.050,
     drive_mf=3.0, loss=90, plain_place=0.58, comfort_force=2.5,
 )  # fmt: skip
 CELLO = Instrument(
-    "cello", _strings("C2 G2 D3 A3", (127, 130, 135, 170), (0.40,) * 4),
+    "cello", _strings("C2 G2 D3 A3", (127, 130, 135, 170), (0.40,) * 4, (2.2, 1.2), -7.3),
     length=0.690, gap=0.105, spacing=0.0158, bridge_radius=0.062,
     drive_mf=2.6, loss=120, plain_place=0.50, comfort_force=4.5, held_down=True,
 )  # fmt: skip
 DOUBLE_BASS = Instrument(
-    "double bass", _strings("E1 A1 D2 G2", (290, 290, 285, 280), (0.30,) * 4),
+    "double bass", _strings("E1 A1 D2 G2", (290, 290, 285, 280), (0.30,) * 4, (3.0, 2.0), -10.0),
     length=1.050, gap=0.160, spacing=0.028, bridge_radius=0.080,
     drive_mf=2.4, loss=180, plain_place=0.42, comfort_force=7.0, octave_down=True, held_down=True,
 )  # fmt: skip
 
 GUT_VIOLIN = Instrument(
-    "historical violin", _strings("G3 D4 A4 E5", (40, 40, 45, 60), (0.98, 0.95, 0.87, 0.72)),
+    "historical violin", _strings("G3 D4 A4 E5", (40, 40, 45, 60), (0.98, 0.95, 0.87, 0.72), (0.6, 0.35), 1.0),
     length=0.325, gap=0.070, spacing=0.0115, bridge_radius=0.040,
     drive_mf=3.0, loss=80, plain_place=0.60, comfort_force=1.8,
 )  # fmt: skip
 GUT_CELLO = Instrument(
-    "historical cello", _strings("C2 G2 D3 A3", (110, 110, 115, 130), (0.40,) * 4),
+    "historical cello", _strings("C2 G2 D3 A3", (110, 110, 115, 130), (0.40,) * 4, (1.5, 0.8), -7.5),
     length=0.680, gap=0.120, spacing=0.0158, bridge_radius=0.060,
     drive_mf=2.4, loss=110, plain_place=0.48, comfort_force=3.5, held_down=True,
 )  # fmt: skip
 TREBLE_VIOL = Instrument(
-    "treble viol", _strings("D3 G3 C4 E4 A4 D5", (28,) * 6, (0.35,) * 6),
+    "treble viol", _strings("D3 G3 C4 E4 A4 D5", (28,) * 6, (0.35,) * 6, (1.0, 0.6), -5.4),
     length=0.360, gap=0.070, spacing=0.009, bridge_radius=0.048,
     drive_mf=2.4, loss=80, plain_place=0.42, comfort_force=1.2, held_down=True,
 )  # fmt: skip
 BASS_VIOL = Instrument(
-    "bass viol", _strings("D2 G2 C3 E3 A3 D4", (58,) * 6, (0.35,) * 6),
+    "bass viol", _strings("D2 G2 C3 E3 A3 D4", (58,) * 6, (0.35,) * 6, (2.0, 1.0), -5.0),
     length=0.690, gap=0.115, spacing=0.0125, bridge_radius=0.072,
     drive_mf=2.2, loss=80, plain_place=0.42, comfort_force=1.8, held_down=True,
 )  # fmt: skip

@@ -51,6 +51,11 @@ class StrokeType:
         return self.gap == 0 and self.contact is Contact.ON
 
     @property
+    def one_bow(self) -> bool:
+        """Whether it is a staccato in one bow: stopped notes in one direction, each with a start of its own."""
+        return self.stops_inside and self.start is Start.CATCH
+
+    @property
     def bounces(self) -> bool:
         """Whether its place follows the bow's rebound."""
         return self.contact is not Contact.ON and self.zone is None

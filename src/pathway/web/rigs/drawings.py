@@ -12,6 +12,7 @@ STRINGS = (
 )
 BRIDGE = '<path class="draw-wood" d="M30 54Q36 30 78 18Q120 30 126 54"/>'
 SCALE = '<path class="draw-dark" d="M50 44H106V54H50Z"/><path class="draw-wood" d="M20 30H140"/>'
+MIDDLE = 84  # of the hair
 HAND = (
     '<path class="draw-wood" d="M8 24H150"/><path class="draw-dark" d="M14 28H34V42H14Z"/>'
     '<path class="draw-hand" d="M40 46V30M56 14V22M72 12V22M88 12V22M104 14V22"/>'
@@ -26,7 +27,24 @@ def _down(x: float, y0: float, y1: float) -> str:
     return f'<path class="draw-mark" d="M{x - 5} {y0}H{x + 5}M{x - 5} {y1}H{x + 5}M{x} {y0}V{y1}"/>'
 
 
+def _run(tip: int, mark: str) -> str:
+    """Dots of one bow along the hair, with its way."""
+    dots = "".join(f'<circle class="draw-dot" cx="{x}" cy="46" r="2"/>' for x in range(44, 125, 10))
+    back = tip - 6 if tip > MIDDLE else tip + 6
+    return BOW + dots + f'<path class="draw-mark" d="M{back} 41L{tip} 46L{back} 51"/>' + mark
+
+
+_FROM, _TO = '<path class="draw-mark" d="M44 52V58H52"/>', '<path class="draw-mark" d="M124 52V58H116"/>'
 DRAWINGS = {
+    Quantity.TURNS: BOW + '<path class="draw-mark" d="M2 18A10 10 0 1 1 2 34M-2 30L2 35L7 31"/>',
+    Quantity.RING: STRINGS + '<path class="draw-mark" d="M84 30Q90 22 96 30T108 30T116 30"/>',
+    Quantity.STICK_ANGLE: STRINGS + '<path class="draw-mark" d="M92 4L102 56"/><path class="draw-wood" d="M97 4V56"/>',
+    Quantity.STACCATO_DOWN: _run(132, ""),
+    Quantity.STACCATO_DOWN_FROM: _run(132, _FROM),
+    Quantity.STACCATO_DOWN_TO: _run(132, _TO),
+    Quantity.STACCATO_UP: _run(36, ""),
+    Quantity.STACCATO_UP_FROM: _run(36, _FROM),
+    Quantity.STACCATO_UP_TO: _run(36, _TO),
     Quantity.LENGTH: STRINGS + _across(8, 128, 54),
     Quantity.GAP: STRINGS + _across(70, 128, 54),
     Quantity.SPACING: BRIDGE + '<circle class="draw-dot" cx="62" cy="20" r="3"/>'

@@ -119,8 +119,10 @@ def set_numbers(
 ) -> Response:
     """Keep other numbers; a typical rig becomes one's own first."""
     known = desk.rigs.find(key)
-    names = [key_of(measure) for measure in (*MEASURES, *string_measures(known.rig))]
-    asked = [f"{name}={form[name]}" for name in (*names, *_CHOICES) if form.get(name)]
+    measures = (*MEASURES, *string_measures(known.rig))
+    optional = {key_of(measure) for measure in measures if measure.optional}
+    names = [key_of(measure) for measure in measures]
+    asked = [f"{name}={form[name]}" for name in (*names, *_CHOICES) if form.get(name) or name in optional & form.keys()]
     return _to(request, _keep(desk, known, revised(known.rig, asked)))
 
 

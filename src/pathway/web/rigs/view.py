@@ -53,18 +53,19 @@ class RigView:
         key = key_of(measure)
         value = value_of(self.rig, key)
         typical = value_of(self._typical, key) if key in self._known else value
-        spread = measure.usual * typical
+        spread = measure.usual * (typical or 0.0)
+        least, most = max((typical or 0.0) - spread, 0), (typical or 0.0) + spread
         return Row(
             key=key,
             name=measure.name,
             unit=measure.unit,
             how=measure.how,
             drawing=drawing(measure.quantity),
-            value=f"{value:.{DIGITS}g}",
-            typical=f"{typical:.{DIGITS}g}",
-            usually=f"{max(typical - spread, 0):.3g} to {typical + spread:.3g} {measure.unit}" if spread else "",
-            effect=self._effect(measure, value),
-            changed=abs(value - typical) > 1e-9,
+            value=_shown(value),
+            typical=_shown(typical),
+            usually=f"{least:.3g} to {most:.3g} {measure.unit}" if spread else "",
+            effect="" if value is None else self._effect(measure, value),
+            changed=_shown(value) != _shown(typical),
         )
 
     @cached_property
@@ -101,12 +102,17 @@ class RigView:
         return pictures.levels_picture(self.rig)
 
 
-def value_of(rig: Rig, key: str) -> float:
-    """Return a number of a rig by its key in rig files."""
+def _shown(value: float | None) -> str:
+    """Return a number as it is shown; empty where it is not known."""
+    return "" if value is None else f"{value:.{DIGITS}g}"
+
+
+def value_of(rig: Rig, key: str) -> float | None:
+    """Return a number of a rig by its key in rig files; None where it is not known."""
     inner: object = rig_document(rig).model_dump(mode="json")
     for step in key.split("."):
         inner = inner[int(step)] if isinstance(inner, list) else inner[step]  # type: ignore[index]
-    return float(inner)  # type: ignore[arg-type]
+    return None if inner is None else float(inner)  # type: ignore[arg-type]
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,15 +5,35 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 
-from pathway.core.guide.cues import School, chord_cue, crossing_cue, end_cue, level_cue, limb_cue, start_cue, weight_cue
+from pathway.core.guide.cues import (
+    School,
+    chord_cue,
+    crossing_cue,
+    cushion_cue,
+    elbow_cue,
+    end_cue,
+    grip_cue,
+    kept_down_cue,
+    level_cue,
+    limb_cue,
+    pull_cue,
+    retake_cue,
+    shift_cue,
+    start_cue,
+    turn_cue,
+    vibrato_cue,
+    weight_cue,
+)
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
 from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
 from pathway.core.planning.advice.reasons import reasons_for
+from pathway.core.planning.advice.shifts import shift_to
+from pathway.core.planning.notes.ringing import ring_of, rings_of
 from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
-from pathway.core.planning.strokes.compass import LeftOut
-from pathway.core.planning.wishes import Exit, Link, Profile
+from pathway.core.planning.strokes.compass import HIGHEST, LeftOut
+from pathway.core.planning.wishes import Exit, Link, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.chords import Form
@@ -22,6 +42,7 @@ from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.web.shared.reading import signed
 from pathway.web.sheet import pictures
 
+LEAST_PULL = 0.5  # lanes that are worth a word
 LEAST_SWELL = 0.5  # between start and end of a note that is worth a line [dB]
 
 
@@ -173,7 +194,9 @@ class NoteCard:
     @property
     def under_string(self) -> Setting:
         """Return the sounding point."""
-        beside = str(self.say.length(self.note.contact, 1))
+        near, far = (self.say.length(contact, 1) for contact in self.note.contact_ends)
+        turned = near.number != far.number
+        beside = f"{near.number} → {far}" if turned else str(self.say.length(self.note.contact, 1))
         return Setting("lane", "Lane", str(self.note.lane), "", beside, 1, locked="lane" in self._locked)
 
     @property
@@ -207,7 +230,7 @@ class NoteCard:
         if stroke is None:
             return [self._octave] if self.outside else []
         kinds = tuple((key, self.say.manner(key)) for key in STROKE_TYPES)
-        strings = tuple((str(i), s.letter) for i, s in enumerate(self.plan.rig.instrument.strings))
+        strings = tuple((str(i), self._on_string(i)) for i in range(len(self.plan.rig.instrument.strings)))
         found = [
             self._list("type", "Stroke type", kinds, stroke.kind),
             self._list("profile", "Distribution", _named(Profile), stroke.profile.value),
@@ -223,9 +246,25 @@ class NoteCard:
             found.append(self._list("lead", "Leads", choices, now))
         if note.chord:
             found.append(self._list("chord", "Chord", _named(Form), note.chord.form.value))
+        found.append(self._list("vibrato", "Vibrato", (("", "as you like"), *_named(Vibrato)), note.vibrato or ""))
+        if note.landing and note.id == stroke.id:
+            now = "air" if stroke.from_air else "string"
+            found.append(self._list("from air", "Begins", (("string", "on the string"), ("air", "from the air")), now))
         if "octave" in self._locked:
             found.append(self._octave)
         return found
+
+    def _on_string(self, string: int) -> str:
+        """Return a string's name, and how the note would ring on it."""
+        instrument, midi = self.plan.rig.instrument, self.note.lead.midi
+        own = instrument.strings[string]
+        above = midi - own.midi
+        if len(self.note.voices) > 1 or not 0 <= above <= HIGHEST:
+            return own.letter
+        if string == self.note.lead.string and self.note.lead.loops > 1:
+            return f"{own.letter} · harmonic, rings {self.note.rings:.1f} s"
+        ring = ring_of(instrument, string, stopped=above > 0)
+        return f"{own.letter} · {'stopped' if above else 'open'}, rings {ring:.1f} s"
 
     @property
     def _octave(self) -> Setting:
@@ -246,6 +285,8 @@ class NoteCard:
         """Return the other values."""
         note = self.note
         return [
+            *self._bounce_values(),
+            *self._load_values(),
             Value("Level of sound", signed(note.level_db - note.target_db, 1), "dB", _against(note)),
             *self._points,
             Value("Letting go is enough", *_letting_go(note, self.plan, self.say)),
@@ -253,6 +294,39 @@ class NoteCard:
             Value("The string swings", f"{1000 * self._swing:.1f}", "mm", "to each side"),
             *self._stroke_values(),
             *self._crossing_values(),
+        ]
+
+    def _bounce_values(self) -> list[Value]:
+        """Return how a note off the string lands, and what the way from another string did to it."""
+        landing = self.note.landing
+        if landing is None or self.stroke is None:
+            return []
+        rate = self.plan.draft.strokes[self.plan.stroke_index[self.stroke.id]].rate
+        weight = self.say.weight(landing.weight)
+        touch = f"{100 * landing.share:.0f} % of the note"
+        found = [
+            Value("The bow answers", f"{landing.rate:.1f}", "a second", f"you play {rate:.1f}"),
+            Value("It flies", f"{1000 * landing.height:.0f}", "mm high"),
+            Value("It touches", f"{1000 * landing.contact:.0f}", "ms", touch),
+            Value("Brushed to dry", f"{landing.dryness:.2f}", "", "0 brushed, 1 dry"),
+            Value("It lands with", weight.number, weight.unit, "by itself"),
+        ]
+        before = self.plan.note[self.crossing.from_note].landing if self.crossing else None
+        if before:
+            rates = f"{before.rate:.1f} → {landing.rate:.1f}"
+            flights = f"flight {1000 * before.height:.0f} → {1000 * landing.height:.0f} mm"
+            found.append(Value("Over the crossing", rates, "a second", flights))
+        return found
+
+    def _load_values(self) -> list[Value]:
+        """Return what is loaded before a caught start, and when it is let go."""
+        load = self.note.load
+        if load is None:
+            return []
+        least, most = (self.say.weight(force) for force in load.resting)
+        return [
+            Value("Load before it", f"{least.number}–{most.number}", most.unit, f"for {1000 * load.time:.0f} ms"),
+            Value("Let half go by", f"{1000 * load.let_go:.0f}", "ms", f"all by {1000 * load.gone:.0f} ms"),
         ]
 
     @property
@@ -278,10 +352,13 @@ class NoteCard:
         stroke = self.stroke
         if stroke is None:
             return []
-        in_hand = f"{stroke.in_hand:.1f}" if stroke.in_hand > 0 else "none"
-        return [
-            Value("Time in hand", in_hand, "s" if stroke.in_hand > 0 else ""),
-        ]
+        note, in_hand = self.note, f"{stroke.in_hand:.1f}" if stroke.in_hand > 0 else "none"
+        found = [Value("Time in hand", in_hand, "s" if stroke.in_hand > 0 else "")]
+        if note.id == stroke.notes[-1] and stroke.exit in {"ringing", "lifted"}:
+            found.append(Value("Its string rings on", f"{note.rings:.1f}", "s"))
+        if note.chord and (left := [v for v in note.voices if v.string not in note.chord.pieces[-1].strings]):
+            found.append(Value("The low strings ring on", f"{rings_of(left, self.plan.rig.instrument):.1f}", "s"))
+        return found
 
     @cached_property
     def crossing(self) -> Crossing | None:
@@ -296,6 +373,7 @@ class NoteCard:
         travel, dip = self.say.length(crossing.travel), self.say.speed(crossing.dip)
         time = f"in {1000 * crossing.time:.0f} ms"
         found = [Value("Crossing", travel.number, f"{travel.unit} of hand", time)]
+        found.append(Value("The string left rings on", f"{crossing.rings:.1f}", "s"))
         if crossing.over:
             found.append(Value("Rolls over", dip.number, dip.unit, f"for {1000 * crossing.over:.0f} ms"))
         if crossing.turn:
@@ -309,20 +387,43 @@ class NoteCard:
         if stroke is None:
             return []
         kind = STROKE_TYPES[stroke.kind]
-        rate = self.plan.draft.rates[self.plan.stroke_index[stroke.id]]
         cues = [weight_cue(self.school, note.torque_end, rig.torque_limit)]
         if note.onset_of_tone is not None:
-            cues.append(start_cue(self.school, kind, note.onset_of_tone.rise))
+            cues.append(start_cue(self.school, kind, note.onset_of_tone.rise, from_air=stroke.from_air))
+        if stroke.kept_down:
+            cues.append(kept_down_cue())
+        cues += grip_cue(note.colour)
+        on_open = note.lead.midi == rig.instrument.strings[note.lead.string].midi
+        cues += vibrato_cue(note.vibrato, on_open=on_open)
+        if note.pull >= LEAST_PULL:
+            cues.append(pull_cue(note.pull))
         if note.chord:
             cues.append(chord_cue(stroke.direction is Direction.UP, stroke.entry is Link.RETAKE))
         elif len(note.voices) > 1:
             cues.append(level_cue(self.school, rig.instrument.held_down))
-        if self.crossing:
-            cues.append(crossing_cue(self.school, self.crossing.how, self.crossing.limb))
-        cues.append(limb_cue(stroke.length, (stroke.start + stroke.end) / 2, rig.bow.hair, rate))
+        cues += self._ways
+        cues.append(limb_cue(stroke.limb))
+        if shift := shift_to(self.plan, note):
+            cues.append(shift_cue(shift.time, shift.through, stopped_before=shift.stopped_before))
         if note.id == stroke.notes[-1] and (stroke.exit != "joined" or stroke.dip > 0):
             cues.append(end_cue(stroke.exit, stroke.dip, self.say))
+        if note.id == stroke.notes[-1] and stroke.exit == "joined" and stroke.dip > 0:
+            cues.append(cushion_cue(stroke.end, rig.bow.hair))
         return cues
+
+    @property
+    def _ways(self) -> list[str]:
+        """Return how bow and arm come to the note: over strings, through the air, to the level of its string."""
+        note, stroke, rig, crossing = self.note, self.stroke, self.plan.rig, self.crossing
+        found, down = [], rig.instrument.held_down
+        if crossing:
+            found.append(crossing_cue(self.school, crossing.how, crossing.limb, falls=crossing.falls))
+            found += turn_cue(crossing.turn, held_down=down)
+            found.append(elbow_cue(note.lead.string / max(len(rig.instrument.strings) - 1, 1), held_down=down))
+        if stroke and stroke.entry is Link.RETAKE and note.id == stroke.id:
+            before = self.plan.strokes[self.plan.stroke_index[stroke.id] - 1]
+            found.append(retake_cue(abs(stroke.start - before.left_at), stroke.begin - before.finish, self.say))
+        return found
 
     @property
     def troubled(self) -> bool:

@@ -15,7 +15,7 @@ from pathway.core.planning.plan import Code, Onset, Severity
 from pathway.core.planning.wishes import Link
 from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction
-from pathway.core.rig.instrument import frequency
+from pathway.core.rig.instrument import OneBow, frequency
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from tests.helpers import HEADS, part_of
 
@@ -61,7 +61,7 @@ def _at_the_tip(rig: Rig) -> Rig:
 
 
 def _own_rate(rate: float) -> Callable[[Rig], Rig]:
-    return lambda rig: replace(rig, staccato_rate=rate)
+    return lambda rig: replace(rig, staccato=(OneBow(rate), OneBow(rate)))
 
 
 QUARTERS = "[mf] " + " | ".join(["d4:4 e4 f4 g4"] * 2)

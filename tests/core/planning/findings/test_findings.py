@@ -80,7 +80,7 @@ def _voice(speed: float, level: float, hair: float = 0.3, string: int = 0, facto
     return Voices(
         [SoundingString.of(rig.instrument, string, 0)], [string], np.array([speed]), np.array([factor]),
         np.array([level]), np.full((3, 1), hair), np.zeros((3, 1)), np.ones((3, 1)), np.array([[CLOSEST, 0.177]]),
-        np.full(1, np.nan),
+        np.full(1, np.nan), np.zeros(1, bool),
     )  # fmt: skip
 
 

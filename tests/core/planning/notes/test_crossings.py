@@ -56,11 +56,11 @@ def test_levels_touch_one_string_or_two() -> None:
     assert strings_at(instrument, instrument.level(3) + 0.5, band) == (3,)
 
 
-def test_only_instruments_held_down_turn_the_stick() -> None:
-    """By half the level, with its sign; there and back cancel out."""
-    assert stick_turn(VIOLIN.instrument, 0, 3) == 0
+def test_every_string_has_its_own_direction_of_the_stick() -> None:
+    """Held down by half the level; held up by a degree a string, the other way; there and back cancel out."""
+    assert math.degrees(stick_turn(VIOLIN.instrument, 0, 3)) == pytest.approx(3)
     step = CELLO.instrument.angle_step
-    assert stick_turn(CELLO.instrument, 1, 2) == pytest.approx(-0.5 * step)
+    assert stick_turn(CELLO.instrument, 1, 2) == pytest.approx(-0.5 * step, abs=0.001)
     assert stick_turn(CELLO.instrument, 1, 2) == -stick_turn(CELLO.instrument, 2, 1)
 
 

@@ -16,7 +16,7 @@ PLAIN = part_of(" | ".join(["d4:4 e4 f4 g4"] * 8))
 
 
 def _asked(part: Part) -> list[Ask]:
-    return asks_of(part, Settings(), preset("violin").instrument)
+    return asks_of(part, Settings(), preset("violin"))
 
 
 def _bars(part: Part, what: str) -> list[int]:

@@ -48,6 +48,7 @@ CASES = {
     "SUNG_FROM": Case("bass", "(g3:2 c4 g4)", 90, "G G G", "G D G", out=99.0),
     "SUNG_SHIFT": Case("violin", "(b3:4 c4 c5)", 50, "G G G", "G G A", out=1.0),
     "HEIGHT": Case("cello", "a4:4 d4 a3", 140, "A A A", "A D A"),
+    "PAIR_SHIFT": Case("violin", "f4+e4:4 e4+c5 a5+b5 b5", 90, "GD GD AE E", "GD DA AE E", out=1.0),
     "THICK": Case("cello", "a4:4 d4 a3", 140, "A A A", "A D A"),
     "THICK_FROM": Case("cello", "a4:4 d4 a3", 140, "A A A", "A D A", out=99.0),
     "REACH": Case("cello", "a4:4 d4 a3", 140, "A A A", "A D A"),

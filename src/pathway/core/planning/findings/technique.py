@@ -85,7 +85,7 @@ def _works(kind: StrokeType, rate: float) -> StrokeType | None:
 
 
 def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
-    kind, own = scene.segment(k).kind, scene.draft.rig.staccato_rate
+    kind, own = scene.segment(k).kind, scene.draft.rig.one_bow(scene.strokes[k].direction).rate
     low, high = (own * (1 - OWN_RATE), own * (1 + OWN_RATE)) if own else (kind.least_per_second, kind.most_per_second)
     if high is not None and low <= rate <= high:
         return

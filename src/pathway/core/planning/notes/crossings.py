@@ -14,6 +14,7 @@ from pathway.core.physics.geometry import (
     stick_turn,
 )
 from pathway.core.planning.draft import Draft
+from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.plan import Crossing, Known, NotePlan, StrokePlan
 from pathway.core.planning.strokes.placement import rolls
 from pathway.core.planning.wishes import Link
@@ -79,7 +80,7 @@ def crossing_between(
         angle=angle,
         travel=travel,
         time=time,
-        limb=crossing_limb(travel, 1 / max(interval, 1e-3)),
+        limb=crossing_limb(travel, 1 / max(interval, 1e-3), after.target_db),
         sense=_sense(before, after, target - source, interval, strokes, rig),
         skips=abs(target - source) - 1,
         how=_manner(time, slurred=slurred, rolls=rolling, skips=abs(target - source) > 1, back=back),
@@ -88,6 +89,8 @@ def crossing_between(
         shift=after.start - before.left_at if rolling else 0.0,
         dip=ROLL_SPEED * min(before.speed, after.speed) if rolling else 0.0,
         over=ROLL_TIME * (abs(target - source) - 1) if rolling else 0.0,
+        falls=rig.hold.underhand and target == source + 1,
+        rings=rings_of([voice for voice in before.voices if voice.string == source], rig.instrument),
     )
 
 

@@ -18,8 +18,9 @@ from pathway.core.planning.strokes.fitting import TURNING_ROOM
 from pathway.core.planning.strokes.placement import nearest_strings
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock
-from pathway.core.rig.bow import Direction
+from pathway.core.rig.bow import EARLY_HOLDS, Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.limbs import Limb, Motion, limb_of
 from pathway.core.technique.stroke_types import Contact
 
 LINKS = {int(link): link for link in Link}
@@ -85,9 +86,10 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
         names = lock.names if lock else []
         ahead = high - starts[k] if directions[k] > 0 else starts[k] - low
         wish = lock.exit if lock else None
-        how = (
-            wish.value if wish else exit_of(segment.kind, following, 1.0 if final else draft.strokes[k + 1].rest_before)
-        )
+        rest_after = 1.0 if final else draft.strokes[k + 1].rest_before
+        how = wish.value if wish else exit_of(segment.kind, following, rest_after)
+        if how == "joined" and not wish and not final and rows.out_of_ring(k + 1):
+            how = "ringing"
         note = segment.notes[-1]
         result.append(
             StrokePlan(
@@ -112,9 +114,15 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 exit_time=exit_time(how, max(0.0, note.end - note.begin - sounded)),
                 from_air=lands,
                 kept_down=_kept_down(draft.strokes, k),
+                limb=_limb(segment, starts[k], ends[k], draft.rates[k], draft.rig),
             )
         )
     return result
+
+
+def _limb(stroke: Stroke, start: float, end: float, rate: float, rig: Rig) -> Limb:
+    off, early = stroke.kind.contact is not Contact.ON, rig.hold.name in EARLY_HOLDS
+    return limb_of(Motion(abs(end - start), (start + end) / 2, rig.bow.hair, rate, off, early))
 
 
 def _kept_down(strokes: Sequence[Stroke], k: int) -> bool:

@@ -9,13 +9,16 @@ from pathway.core.physics.hair import hair_share
 from pathway.core.planning.notes.hand import Hand, hand_in
 from pathway.core.planning.notes.landings import landings
 from pathway.core.planning.notes.onsets import Sounds, loads_of, onsets_of
+from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.strings_together import Sounded, sounded
-from pathway.core.planning.notes.tone import tone_class, tone_of
+from pathway.core.planning.notes.tone import ToneOfVoices, tone_class, tone_of
 from pathway.core.planning.plan import Load, NotePlan, Onset, Tone
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.chords import Chord
 
+ANEW = 0.035  # to load anew inside a staccato in one bow: its first note, after a crossing or a chord [s], our estimate
+A_PAIR = 2  # strings; more make a chord
 _CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
 
 
@@ -40,19 +43,30 @@ def note_plans(rows: Rows) -> tuple[list[NotePlan], Sounds]:
             force[0, i] = max(force[0, i], load.resting[0])
     hand = hand_in(rows, force, strings, sounds.gravity_share)
     lightest = np.where(sounds.swell.min(axis=0) < 1, tone.lightest, sounds.place)
-    return _plans(rows, strings, chords, onsets, loads, sounds, hand, lightest, tone.turns), sounds
+    return _plans(rows, strings, chords, onsets, loads, sounds, hand, tone, lightest), sounds
 
 
 def _loads(rows: Rows, sounds: Sounds) -> list[Load | None]:
     """Return what is loaded before every note: each of a stroke that stops inside, else only the first."""
     found: list[Load | None] = [None] * len(rows.notes)
-    caught = [i for i, segment in enumerate(rows.segments) if segment.kind.catch]
     firsts = set(rows.firsts.tolist())
-    caught = [i for i in caught if i in firsts or rows.segments[i].kind.stops_inside]
-    kinds = [rows.segments[i].kind for i in caught]
-    for i, load in zip(caught, loads_of(sounds.at(np.array(caught, dtype=np.int64)), kinds), strict=True):
+    times: dict[int, float] = {}
+    for i, segment in enumerate(rows.segments):
+        kind, anew = segment.kind, i in firsts or _set_anew(rows, i)
+        if kind.catch and (i in firsts or kind.stops_inside):
+            times[i] = max(kind.catch, ANEW) if anew and kind.one_bow else kind.catch
+        elif kind.one_bow and anew:
+            times[i] = ANEW
+    at = np.array(list(times), dtype=np.int64)
+    for i, load in zip(times, loads_of(sounds.at(at), list(times.values())), strict=True):
         found[i] = load
     return found
+
+
+def _set_anew(rows: Rows, i: int) -> bool:
+    """Whether the hand has to load anew inside one bow: after a chord, or on another string."""
+    before, here = rows.placed[i - 1].strings, rows.placed[i].strings
+    return len(before) > A_PAIR or {*before}.isdisjoint(here)
 
 
 def _plans(
@@ -63,8 +77,8 @@ def _plans(
     loads: Sequence[Load | None],
     sounds: Sounds,
     hand: Hand,
+    tone: ToneOfVoices,
     lightest: FloatArray,
-    turns: FloatArray,
 ) -> list[NotePlan]:
     """Put the columns together, row by row."""
     measures, instrument, hair = rows.draft.part.measures, rows.draft.rig.instrument, rows.hair
@@ -75,14 +89,14 @@ def _plans(
     wood, targets = hand.wood.tolist(), rows.targets.tolist()
     classes = [tone_class(place) for place in lightest.tolist()]
     widths = np.multiply(rows.draft.rig.bow.ribbon, hair_share(hand.tilt[0])).tolist()
-    lands, contacts = landings(rows, strings, hand), (turns * [one.contact for one in strings])[::2].T.tolist()
-    colours = rows.colours.T.tolist()
+    lands, contacts = landings(rows, strings, hand), (tone.turns * [one.contact for one in strings])[::2].T.tolist()
+    colours, pulls = rows.colours.T.tolist(), tone.pull.tolist()
     result = []
     for i, (note, segment, placed) in enumerate(zip(rows.notes, rows.segments, rows.placed, strict=True)):
         measure, sound, onset, chord = measures[note.event.measure], strings[i], onsets[i], chords[i]
         lead = sound.voices[0]
-        tone = classes[i]
-        choked = onset is not None and not onset.clean and tone is _CORE
+        heard = classes[i]
+        choked = onset is not None and not onset.clean and heard is _CORE
         result.append(
             NotePlan(
                 id=note.event.id,
@@ -112,7 +126,7 @@ def _plans(
                 pulse_db=note.pulse_db,
                 level_db=lead.level_db,
                 brightness=sound.brightness,
-                tone=Tone.CHOKED if choked else tone,
+                tone=Tone.CHOKED if choked else heard,
                 onset_of_tone=onset,
                 position=placed.position,
                 chord=chord,
@@ -120,6 +134,8 @@ def _plans(
                 vibrato=rows.vibrato(i),
                 landing=lands[i],
                 load=loads[i],
+                rings=rings_of(sound.voices, instrument),
+                pull=pulls[i],
             )
         )
     return result

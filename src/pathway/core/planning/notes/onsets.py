@@ -76,21 +76,21 @@ def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[boo
     return [Onset(*row) for row in rows]
 
 
-def loads_of(sounds: Sounds, kinds: Sequence[StrokeType]) -> list[Load]:
+def loads_of(sounds: Sounds, times: Sequence[float]) -> list[Load]:
     """Return what is loaded before caught starts, and when it is let go.
 
     Args:
         sounds: the notes.
-        kinds: their stroke types, all of them caught.
+        times: to load each [s].
     """
     rows = zip(
-        sounds.force.tolist(), sounds.greatest.tolist(), sounds.beta.tolist(), sounds.frequency.tolist(), kinds,
+        sounds.force.tolist(), sounds.greatest.tolist(), sounds.beta.tolist(), sounds.frequency.tolist(), times,
         strict=True,
     )  # fmt: skip
     found = []
-    for force, greatest, beta, pitch, kind in rows:
+    for force, greatest, beta, pitch, time in rows:
         half = release_time(beta, pitch)
-        found.append(Load(resting_force(force, greatest), kind.catch, half, 2 * half))
+        found.append(Load(resting_force(force, greatest), time, half, 2 * half))
     return found
 
 

@@ -101,6 +101,7 @@ class Rows:
             turns=np.exp(self._at_moments(self._paces) - self._paces.mean(axis=0)),
             ranges=self._ranges(),
             forces=forces,
+            short=np.array([segment.kind.one_bow for segment in self.segments], bool),
         )
 
     @cached_property
@@ -182,7 +183,15 @@ class Rows:
             k > 0
             and turned[k]
             and strokes[k].rest_before == 0
-            and not strokes[k - 1].kind.gap
+            and (not strokes[k - 1].kind.gap or self.out_of_ring(k))
             and strokes[k].placements[0].lead_string in strokes[k - 1].placements[-1].strings
             for k in self.strokes
         ]
+
+    def out_of_ring(self, k: int) -> bool:
+        """Whether a stroke comes out of the ring of the one before: in early style a weak bow after a strong one."""
+        strokes, rig, path = self.draft.strokes, self.draft.rig, self.path
+        if k == 0 or not (strokes[k].early and strokes[k - 1].early) or len(strokes[k].notes) > 1:
+            return False
+        weak_after_strong = path.directions[k - 1] == rig.strong != path.directions[k]
+        return bool(weak_after_strong and path.links[k] == Link.CHANGE and strokes[k].rest_before == 0)

@@ -20,6 +20,7 @@ from pathway.core.physics.string import (
     drive_for,
     force_window,
     lane_of,
+    lane_step,
     level_db,
 )
 from pathway.core.planning.plan import Tone
@@ -30,6 +31,7 @@ QUIETER_DEEPER = 0.012  # softer notes are played a little higher in the window 
 SOFT_DEEPER, FOCUSED_HIGHER = 0.12, 0.14  # in the window, for a whole step of colour
 PLACE_LIMITS = (0.20, 0.85)
 TOO_LIGHT = 0.25  # in the window; below it the place moves outward
+START_HEARD = 10.0  # most that the start of a short note adds to its level [dB], our estimate
 SEARCH = 16  # halvings when it does
 _CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
 
@@ -48,6 +50,7 @@ class Voices:
     turns: FloatArray  # speed over the mean that colour asks for at these times; shape (3, V)
     ranges: FloatArray  # least and greatest β asked for; shape (V, 2)
     forces: FloatArray  # set by the player; NaN where free [N]
+    short: NDArray[np.bool_]  # notes of a staccato in one bow: their start is heard, not their speed
 
 
 @dataclass(frozen=True)
@@ -57,6 +60,7 @@ class ToneOfVoices:
     beta: FloatArray
     contact: FloatArray  # [m]
     lane: NDArray[np.int64]
+    pull: FloatArray  # lanes by which a small speed would draw it further in
     turns: FloatArray  # β as it starts, steady and as it ends, over the steady one; shape (3, V)
     forces: FloatArray  # likewise [N]
     window: ForceWindow  # of the steady tone
@@ -87,7 +91,10 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     nearest, furthest = voices.ranges.T
     place = wanted_place(voices.targets, voices.colours, rig)
     cap = np.minimum(force_by_hand(voices, rig), instrument.comfort_force)
-    beta = _outward(np.clip(wanted, nearest, furthest), voices.speeds, cap.min(axis=0), strings, furthest)
+    held = np.where(voices.short, _closest_short(strings, drive, rig), CLOSEST)
+    pull = np.maximum(0.0, np.log(np.minimum(held, furthest) / np.maximum(wanted, CLOSEST)))
+    clipped = np.clip(np.maximum(wanted, held), nearest, furthest)
+    beta = _outward(clipped, voices.speeds, cap.min(axis=0), strings, furthest)
     window = force_window(voices.speeds, beta, strings)
     turned = bool(np.any(voices.turns != 1.0))
     turns = np.clip(beta * voices.turns, nearest, np.maximum(furthest, beta)) / beta if turned else voices.turns
@@ -97,14 +104,29 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
         beta=beta,
         contact=beta * strings.length,
         lane=lane_of(beta, strings.furthest),
+        pull=np.where(voices.short, pull / lane_step(strings.furthest), 0.0),
         turns=turns,
         forces=forces,
         window=window,
         place=window.place(forces[1]),
         lightest=moments.place(forces).min(axis=0),
-        level_db=level_db(plain_speed / beta * strings.heaviness, instrument.drive_mf),
+        level_db=_as_heard(voices, level_db(plain_speed / beta * strings.heaviness, instrument.drive_mf)),
         brightness=brightness_octaves(forces[1], window.upper, plain_shares(rig)[np.asarray(voices.indices, int)]),
     )
+
+
+def _closest_short(strings: StringRow, drive: FloatArray, rig: Rig) -> FloatArray:
+    """Return β one lane further in than the same level takes in a sung stroke: closer the short notes do not go."""
+    sung = preferred_speed(drive, rig.instrument.drive_mf) * strings.heaviness / drive
+    closest: FloatArray = np.minimum(sung, strings.furthest) * np.exp(-lane_step(strings.furthest))
+    return closest
+
+
+def _as_heard(voices: Voices, level: FloatArray) -> FloatArray:
+    """Return levels [dB] in which the starts of short notes count: they make up for a small speed, up to a limit."""
+    missing = np.maximum(0.0, voices.targets - level)
+    heard: FloatArray = level + np.where(voices.short, np.minimum(missing, START_HEARD), 0.0)
+    return heard
 
 
 def wanted_place(targets: FloatArray, colours: FloatArray, rig: Rig) -> FloatArray:

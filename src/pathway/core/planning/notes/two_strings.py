@@ -59,6 +59,7 @@ class TwoStrings:
             turns=np.ones((3, 1)),
             ranges=np.array([[CLOSEST, lead.furthest]]),
             forces=np.full(1, np.nan),
+            short=np.zeros(1, bool),
         )
         alone = float(tone_of(voices, self.rig).force[0])
         comfort = BEYOND_COMFORT * self.rig.instrument.comfort_force

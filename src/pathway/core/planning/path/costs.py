@@ -35,6 +35,7 @@ from pathway.core.planning.path.weights import (
     LINK_MEMORY,
     LONG_SHORT,
     LONG_STROKE,
+    ONE_BOW,
     PHRASE_START,
     RETAKE,
     RETAKE_BASE,
@@ -93,7 +94,7 @@ def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
         direction_costs=_direction_costs(strokes, rig),
-        start_bands=_start_bands(strokes, rig),
+        start_bands=_start_bands(strokes, preferred * moving / bows, rig),
         rest=rest,
         settle=np.array([REST if stroke.is_chord else 0.0 for stroke in strokes]),
         shift=shift,
@@ -111,13 +112,30 @@ def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
     )
 
 
-def _start_bands(segments: Sequence[Segment], rig: Rig) -> FloatArray:
-    """Where chords begin at best; shape (K, 2, 2)."""
+def _start_bands(segments: Sequence[Segment], lengths: FloatArray, rig: Rig) -> FloatArray:
+    """Where chords begin at best, and a staccato in one bow on the player's own stretch of hair; shape (K, 2, 2).
+
+    Args:
+        segments: K of them.
+        lengths: that each would take by habit [m].
+        rig: instrument, bow and hand.
+    """
     bands = np.full((len(segments), 2, 2), (-np.inf, np.inf))
     for k, segment in enumerate(segments):
         if segment.is_chord:
-            bands[k] = [start_band(way, segment.level_db, rig) for way in (Direction.DOWN, Direction.UP)]
+            bands[k] = [start_band(way, segment.level_db, rig) for way in Direction]
+        elif segment.kind.one_bow:
+            bands[k] = [_own_band(way, float(lengths[k]), rig) for way in Direction]
     return bands
+
+
+def _own_band(way: Direction, length: float, rig: Rig) -> tuple[float, float]:
+    """Return where a staccato of a length [m] begins so that it stays on the player's stretch in a direction."""
+    stretch = rig.one_bow(way).stretch
+    if stretch is None:
+        return -np.inf, np.inf
+    low, high = stretch
+    return (low, max(low, high - length)) if way is Direction.DOWN else (min(high, low + length), high)
 
 
 def _shifts(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
@@ -233,6 +251,7 @@ def _direction_costs(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
         costs[k, weak] += BAR_START * stroke.first_of_bar + ACCENT * stroke.accented
         costs[k, weak] += CHORD * stroke.is_chord + PHRASE_START * stroke.starts_phrase
         costs[k, weak] += FIRST_STROKE * (k == 0 and stroke.strength >= HALF_BAR)
+        costs[k, strong] += ONE_BOW * (stroke.kind.one_bow and len(stroke.notes) > 1)
         after_rest = stroke.rest_before > 0 or k == 0
         if stroke.upbeat:
             costs[k, strong] += UPBEAT + UPBEAT_AFTER_REST * after_rest

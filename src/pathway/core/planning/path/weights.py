@@ -32,6 +32,7 @@ FIRST_STROKE = Weight(0.2, "cost", "So does the first stroke of the piece.", _MA
 UPBEAT = Weight(0.15, "cost", "What leads into a bar takes the weak bow.", _TRIED)
 UPBEAT_AFTER_REST = Weight(0.9, "cost", "All the more after a rest.", _TRIED)
 WEAK_ENTRY = Weight(0.7, "cost", "A weak entry after a rest takes the weak bow.", _MARKS)
+ONE_BOW = Weight(2.0, "cost", "A staccato in one bow goes to the weak side, where it is at home.")
 GROWTH = Weight(0.25, "cost", "Growing strokes go to the frog, fading ones to the tip.", _TRIED)
 GROWTH_FROM = Weight(0.6, "s", "Strokes longer than this have the time for it.")
 HARD_WAY = Weight(0.1, "cost", "Quick crossings go the easy way round.", _MARKS)

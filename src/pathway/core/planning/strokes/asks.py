@@ -10,7 +10,8 @@ from itertools import pairwise
 from pathway.core.music import DYNAMIC_LEVELS, Part, TempoMark
 from pathway.core.planning.wish_checks import checked_passages
 from pathway.core.planning.wishes import BY_METER, Passage, Profile, Role, Settings, Stress, Style, Vibrato
-from pathway.core.rig.instrument import Instrument
+from pathway.core.rig.bow import EARLY_HOLDS
+from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.notation import Half, Where, Wording, wording_of
@@ -48,6 +49,7 @@ class Ask:
     passage: int | None = None  # index in the order of the music
     first_bar: int = 0  # of the passage, for bars in groups
     words: Mapping[str, str] = field(default_factory=dict)  # over the staff that colour the tone here, as printed
+    rebounds: bool = False  # dots let the bow rebound, as early bows do by themselves
     role: Role | None = None  # its level is in the offset already
     vibrato: Vibrato | None = None
 
@@ -66,15 +68,15 @@ def pace_of(colour: float) -> float:
 NOTHING = Ask()
 
 
-def asks_of(part: Part, settings: Settings, instrument: Instrument) -> list[Ask]:
+def asks_of(part: Part, settings: Settings, rig: Rig) -> list[Ask]:
     """Return what is asked of every event of a part.
 
     Raises:
         PlanError, OutOfRange: passages that cannot be.
     """
-    letters = [string.letter for string in instrument.strings]
+    letters = [string.letter for string in rig.instrument.strings]
     passages = checked_passages(part, settings.passages, len(letters))
-    asks = _by_words(part, letters, Ask(style=settings.style))
+    asks = _by_words(part, letters, Ask(style=settings.style, rebounds=rig.hold.name in EARLY_HOLDS))
     for number, passage in enumerate(passages):
         _put(part, passage, number, asks)
     return asks

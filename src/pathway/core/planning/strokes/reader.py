@@ -21,6 +21,8 @@ SAME_PLACE = 1e-6  # [quarters]
 TREMOLO_LEVELS, TREMOLO_RATES = (-14.0, 8.0), (10.0, 14.0)  # dynamics [dB] → strokes a second of a tremolo
 UNCOUNTED = TREMOLO_RATES[0]  # repeated notes as fast as these are played as a tremolo [1/s]
 THIRTY_SECOND, FREE_FROM = Fraction(1, 8), 8.0  # three slashes are counted where they are slower than this [1/s]
+REBOUNDING = {"spiccato", "short-detache"}  # what dots mean on a bow that does not rebound by itself
+REBOUNDS_UP_TO = 7.0  # notes a second
 CHANGED_LEVEL = 1.0  # a stroke grows or fades if its ends differ by this [dB]
 _EVEN = Profile.EVEN  # looked up once: an enumeration looks its members up by name
 
@@ -247,6 +249,8 @@ class _Reader:
             if rate >= UNCOUNTED or any(one.free for one in bows):
                 return STROKE_TYPES["tremolo"]
         printed = type_of(main.event.marks, separate, rate, (main.opening + main.closing) / 2)
+        if main.ask.rebounds and printed.key in REBOUNDING and rate <= REBOUNDS_UP_TO and separate == 1:
+            printed = STROKE_TYPES["rebound"]
         if main.ask.kind is None:
             return printed
         asked = at_rate(STROKE_TYPES[main.ask.kind], rate)

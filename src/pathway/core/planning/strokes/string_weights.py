@@ -9,6 +9,7 @@ SHIFT_SEMITONE = Weight(0.05, "cost a semitone", "A far shift costs more than a 
 EASY_SHIFT = Weight(0.7, "times the shift", "Across a rest, a gap or an open string the hand moves at ease.", _TRIED)
 LONG_GAP = Weight(0.15, "s", "A silence as long as this is such a gap.")
 HEARD_SHIFT = Weight(2.5, "times the shift", "Inside a slur, after a quick note, a shift is heard.", _TRIED)
+PAIR_SHIFT = Weight(1.5, "times the shift", "Two fingers that shift together weigh more.")
 QUICK = Weight(0.12, "s", "A note shorter than this is too quick to hide a shift.")
 CROSSING = Weight(0.075, "cost", "Going to the neighbouring string costs a little.", _TRIED)
 FURTHER = Weight(0.06, "cost a string", "Each string more costs a little more; leaps cross all the same.", _TRIED)

@@ -29,6 +29,7 @@ from pathway.core.planning.strokes.string_weights import (
     OPEN_SHAKEN,
     OPEN_SINGING,
     OVER_IN_SLUR,
+    PAIR_SHIFT,
     QUICK,
     QUICK_STEP,
     SHIFT,
@@ -160,6 +161,8 @@ class _Line:
         free = (gap > LONG_GAP) | np.isin(self.top[:-1], list(hand.open))
         heard = self.inside[1:] & (self.sounding[:-1] < QUICK)
         eases[1:] = np.where(free, np.minimum(eases[1:], EASY_SHIFT), np.where(heard, HEARD_SHIFT, eases[1:]))
+        pairs = np.array([len(kind.heads) > 1 for kind in self.kinds])[self.kind]
+        eases[1:] *= np.where(pairs[1:] & pairs[:-1], PAIR_SHIFT, 1.0)
         return eases
 
 
