@@ -27,7 +27,7 @@ def test_what_is_heard_is_kept_by_note(shelf: tuple[Pieces, Notebook, int]) -> N
     """The newest first; other notes apart."""
     _, notebook, key = shelf
     for note, what in (("n1", "grating"), ("n2", "breathy"), ("n1", "buried")):
-        notebook.hear(key, note, what)
+        notebook.hear(key, note, what, "light")
     assert [heard.what for heard in notebook.heard(key, "n1")] == ["buried", "grating"]
     assert len(notebook.heard(key)) == 3
 

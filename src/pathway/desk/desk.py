@@ -5,7 +5,9 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass, replace
 
 from pathway.core.planning import Lock, Plan, glance, plan_part, replan
+from pathway.core.planning.advice.symptoms import Cause
 from pathway.core.planning.edits import Edit, edited_locks, label_of
+from pathway.core.planning.relief import reliefs
 from pathway.core.planning.strokes.timing import TEMPO_LIMITS
 from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Settings
@@ -168,6 +170,20 @@ class Desk:
         if tried is None:
             raise NotFound("This help is not offered any more", advice="Choose the finding again.")
         return tried
+
+    def relieve(self, key: int, version: int, note: str, cause: Cause, fix: str) -> Edited:
+        """Take a change against a cause of what is heard.
+
+        Raises:
+            NotFound: no such piece or note, or a change that is not offered any more.
+            Conflict, PlanError, OutOfRange: as for change.
+        """
+        now = self.open(key)
+        relief = next((one for one in reliefs(now.plan, note, cause) if one.fix.id == fix), None)
+        if relief is None:
+            raise NotFound("This help is not offered any more", advice="Say again what you hear.")
+        label = f"Bar {now.plan.note[note].measure}: {relief.fix.text().lower()}"
+        return self._save(now, version, _revision(label, relief.plan, relief.plan.locks.values()), relief.plan)
 
     def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
         """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.

@@ -62,6 +62,7 @@ class HeardRow(Base):
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
     note: Mapped[str] = mapped_column(String(100))
     what: Mapped[str] = mapped_column(String(60))
+    cause: Mapped[str] = mapped_column(String(60), default="")
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
 
 

@@ -19,6 +19,7 @@ class Heard:
 
     note: str
     what: str
+    cause: str  # that the player chose
     when: datetime
 
 
@@ -37,10 +38,10 @@ class Notebook:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
 
-    def hear(self, piece: int, note: str, what: str) -> None:
-        """Write down what was heard on a note."""
+    def hear(self, piece: int, note: str, what: str, cause: str) -> None:
+        """Write down what was heard on a note, and the cause that the player chose for it."""
         with Session(self._engine) as session, session.begin():
-            session.add(HeardRow(piece_id=piece, note=note, what=what, created_at=datetime.now(UTC)))
+            session.add(HeardRow(piece_id=piece, note=note, what=what, cause=cause, created_at=datetime.now(UTC)))
 
     def heard(self, piece: int, note: str | None = None) -> list[Heard]:
         """Return what was heard on a note, or in the whole piece, the newest first."""
@@ -48,7 +49,7 @@ class Notebook:
         if note is not None:
             query = query.where(HeardRow.note == note)
         with Session(self._engine) as session:
-            return [Heard(row.note, row.what, row.created_at) for row in session.scalars(query)]
+            return [Heard(row.note, row.what, row.cause, row.created_at) for row in session.scalars(query)]
 
     def lay_aside(self, piece: int, code: str, note: str, reason: str) -> None:
         """Lay a finding aside; laid aside again, only the reason changes."""

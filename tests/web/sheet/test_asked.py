@@ -7,13 +7,35 @@ from fastapi.testclient import TestClient
 from tests.web.asking import HTMX, version_of
 
 
-def test_hearing_is_answered_and_written_down(demo: TestClient) -> None:
-    """Causes in the order of the margins, each with a test; a note that is not bowed is refused."""
+def test_what_is_heard_is_diagnosed(demo: TestClient) -> None:
+    """Causes in the order of the margins, each with a test; asking writes nothing; no such note or symptom: refused."""
     answer = demo.get("/pieces/1/notes/n3/hear?heard=grating", headers=HTMX)
     assert answer.text.count("<li") >= 2
     assert "Try:" in answer.text
+    assert "% of room" in answer.text
+    assert "Written down" not in answer.text
     assert demo.get("/pieces/1/notes/zz/hear?heard=grating", headers=HTMX).status_code == 404
     assert demo.get("/pieces/1/notes/n3/hear?heard=sneeze", headers=HTMX).status_code == 422
+
+
+def test_the_cause_that_was_chosen_is_kept_counted_and_mended(shelf: TestClient) -> None:
+    """Twice the same: counted; what helps is pressed, and joins the history."""
+    force = {"notes": "n3", "what": "weight", "value": "2.2", "version": version_of(shelf, 1)}
+    shelf.post("/pieces/1/edit", data=force, headers=HTMX)
+    for times in ("1 time.", "2 times."):
+        data = {"heard": "grating", "cause": "heavy"}
+        answer = shelf.post("/pieces/1/notes/n3/hear", data=data, headers=HTMX).text
+        assert f"heavy {times}" in answer
+        assert "To practise:" in answer
+    fix = re.search(r'data-relief="([^"]+)"', answer)
+    assert fix is not None
+    taken = {"note": "n3", "heard": "grating", "cause": "heavy", "fix": fix[1], "version": version_of(shelf, 1)}
+    assert shelf.post("/pieces/1/relief", data=taken, headers=HTMX).status_code == 200
+    assert version_of(shelf, 1) == 2
+    wrong = {"heard": "grating", "cause": "moon"}
+    assert shelf.post("/pieces/1/notes/n3/hear", data=wrong, headers=HTMX).status_code == 404
+    gone = {**taken, "fix": "moon", "version": 2}
+    assert shelf.post("/pieces/1/relief", data=gone, headers=HTMX).status_code == 404
 
 
 def test_beats_tell_where_the_bow_is(demo: TestClient) -> None:

@@ -60,7 +60,7 @@ def _tried(plan: Plan, finding: Finding, fix: Fix, notes: Sequence[str]) -> Help
     if any(_WEIGHT[f.severity] >= _WEIGHT[finding.severity] for f in left):
         return None
     before, after = _codes(plan), _codes(whole)
-    if sum(after.values()) > sum(before.values()):
+    if after.total() > before.total():
         return None
     fresh = sorted(code for code in after if after[code] > before[code] and code is not finding.code)
     return Helped(replace(fix, lowers=bool(left), brings=tuple(fresh)), whole)
@@ -72,6 +72,11 @@ def _speaks_of(finding: Finding, notes: Sequence[str], code: Code) -> bool:
         return not {*notes}.isdisjoint(finding.notes)
     ways_ = {*pairwise(notes)}
     return any(way in ways_ for place in finding.places for way in pairwise(place))
+
+
+def weigh(plan: Plan) -> int:
+    """Return how much the findings of a plan weigh together; those that concern a whole piece are left out."""
+    return _codes(plan).total()
 
 
 def _codes(plan: Plan) -> Counter[Code]:

@@ -5,13 +5,15 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from starlette.responses import JSONResponse, Response
 
-from pathway.core.planning.advice.symptoms import Heard, causes
+from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.beats import beats_of
 from pathway.desk import Desk
+from pathway.errors import NotFound
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
 from pathway.web.shared.room import room_of
 from pathway.web.sheet.compare import Comparison, Other
+from pathway.web.sheet.diagnosis import Diagnosis
 from pathway.web.sheet.ghosts import ghosts_of
 from pathway.web.sheet.routes import edited
 from pathway.web.sheet.seen import sheet_view
@@ -29,13 +31,45 @@ def show_ghost(request: Request, key: IdOf, note: str, code: str, fix: str, desk
 
 @router.get("/notes/{note}/hear")
 def hear(request: Request, key: IdOf, note: str, heard: Heard, desk: DeskOf, pages: PagesOf) -> Response:
-    """What may cause what is heard on a note, the likeliest first; it is written down with the piece."""
-    plan = desk.open(key).plan
-    found = causes(plan, note, heard)
-    desk.notebook.hear(key, note, heard.value)
-    earlier = desk.notebook.heard(key, note)[1:4]
-    context = {"causes": found, "heard": heard.value, "earlier": earlier}
-    return pages.render(request, "sheet/causes.html", context)
+    """What may cause what is heard on a note, the likeliest first."""
+    return pages.render(request, "sheet/causes.html", {"diagnosis": Diagnosis(desk, key, note, heard)})
+
+
+@router.post("/notes/{note}/hear")
+def choose_cause(
+    request: Request,
+    key: IdOf,
+    note: str,
+    heard: Annotated[Heard, Form()],
+    cause: Annotated[str, Form(max_length=60)],
+    desk: DeskOf,
+    pages: PagesOf,
+) -> Response:
+    """Write down which cause it was, and say what helps against it."""
+    diagnosis = Diagnosis(desk, key, note, heard, cause)
+    if diagnosis.chosen is None:
+        raise NotFound("This cannot be the cause here", advice="Choose another one.")
+    desk.notebook.hear(key, note, heard.value, cause)
+    return pages.render(request, "sheet/causes.html", {"diagnosis": diagnosis})
+
+
+@router.post("/relief")
+def relieve(
+    request: Request,
+    key: IdOf,
+    note: Annotated[str, Form(max_length=100)],
+    version: Annotated[int, Form()],
+    heard: Annotated[Heard, Form()],
+    cause: Annotated[str, Form(max_length=60)],
+    fix: Annotated[str, Form(max_length=60)],
+    desk: DeskOf,
+    pages: PagesOf,
+) -> Response:
+    """Take a change against a cause of what is heard."""
+    diagnosis = Diagnosis(desk, key, note, heard, cause)
+    if diagnosis.chosen is None:
+        raise NotFound("This cannot be the cause here", advice="Choose another one.")
+    return edited(request, pages, desk, desk.relieve(key, version, note, diagnosis.chosen, fix), note)
 
 
 @router.post("/aside")

@@ -2,11 +2,9 @@
 
 import pytest
 
-from pathway.core.guide.causes import WORDS
 from pathway.core.planning import Passage, Plan, Settings, plan_part
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.advice.tempi import tempo_range
 from pathway.core.planning.helped import fixes_for
 from pathway.core.planning.plan import Finding
@@ -107,26 +105,6 @@ def test_time_in_hand_is_what_a_fermata_may_draw_on() -> None:
     slowest = plan.problem.slowest[0]
     ahead = 0.64 - stroke.start if stroke.direction is Direction.DOWN else stroke.start - 0.01
     assert (stroke.finish - stroke.begin + stroke.in_hand) * slowest == pytest.approx(ahead)
-
-
-@pytest.mark.parametrize("heard", list(Heard))
-def test_every_symptom_has_causes_in_the_order_of_their_margins(heard: Heard) -> None:
-    """Each with a test to make and something to do."""
-    plan = plan_of("[mf] " + " | ".join(["d4:4 e4 f4> g4"] * 3))
-    found = causes(plan, "n7", heard)
-    assert found
-    assert [c.margin for c in found] == sorted(c.margin for c in found)
-    assert all(0 <= c.margin <= 1 for c in found)
-    assert {(heard.value, c.key) for c in found} == {row for row in WORDS if row[0] == heard.value}
-
-
-def test_the_likeliest_cause_follows_the_plan() -> None:
-    """A short note after a long one sticks out because of the hair; a high open string whistles."""
-    locks = [Lock(f"n{i}", Direction.DOWN if i % 2 else Direction.UP) for i in range(1, 7)]
-    hurried = plan_of("[f] " + " | ".join(["d4:2d e4:4"] * 3), locks=locks)
-    assert causes(hurried, "n2", Heard.STICKS_OUT)[0].key == "remainder"
-    open_string = plan_of("[mf] e5:4 e5 e5 e5")
-    assert "open" in [c.key for c in causes(open_string, "n2", Heard.BREATHY)[:2]]
 
 
 def test_balance_counts_every_note_once_in_each_way() -> None:

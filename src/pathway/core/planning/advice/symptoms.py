@@ -1,17 +1,18 @@
-"""From what is heard on a note to its likely causes, in the order of the plan's own margins."""
+"""From what is heard on a note to its likely causes, in the order of the plan's own margins there."""
 
-import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
 from pathway.core.guide.causes import CauseWords, cause_words
 from pathway.core.guide.speech import PLAIN, Speech
-from pathway.core.physics.geometry import square_tolerance
-from pathway.core.physics.hair import wood_force
-from pathway.core.physics.string import AIRY, LANES, PRESSED
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.advice import margins as m
+from pathway.core.planning.advice.margins import Margin, Place
+from pathway.core.planning.findings.catalogue import Maker
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Link
+
+BY_HAND = 0.15  # a fault of the hand is a little less likely than what the plan itself brings
 
 
 class Heard(StrEnum):
@@ -45,150 +46,113 @@ class Cause:
 
 
 @dataclass(frozen=True, slots=True)
-class _Place:
-    plan: Plan
-    note: NotePlan
-    stroke: StrokePlan
-    before: StrokePlan | None
+class Row:
+    """What may cause something: how near the plan is to it, where it can be at all, and what may be pressed for it."""
 
-    @property
-    def slant(self) -> float:
-        """Tolerated angle off square, over a generous ten degrees."""
-        length = max(self.stroke.length, 0.02)
-        return min(1.0, square_tolerance(length, self.note.contact, 0.27) / math.radians(10))
-
-    @property
-    def level_gap(self) -> float:
-        """Distance to a neighbouring string, over a generous twelve degrees."""
-        return min(1.0, math.degrees(self.plan.rig.instrument.angle_step) / 2 / 12)
-
-    @property
-    def hurry(self) -> float:
-        """How little faster than the stroke before, 0 where it is twice as fast."""
-        if self.before is None:
-            return 1.0
-        ratio = _speed(self.stroke) / _speed(self.before)
-        return min(1.0, max(0.0, 2 - ratio))
-
-    @property
-    def open_thin(self) -> bool:
-        strings = self.plan.rig.instrument.strings
-        return self.note.lead.string == len(strings) - 1 and self.note.lead.midi == strings[-1].midi
+    margin: Margin
+    makers: tuple[Maker, ...] = ()
+    can_be: Callable[[Place], bool] = lambda _: True
+    by_hand: bool = False  # a fault of hand or arm, where the plan is hard for them
 
 
-_Margin = Callable[[_Place], float]
-_Row = tuple[str, _Margin]
+def _crossed(p: Place) -> bool:
+    return p.arrival is not None
 
 
-def causes(plan: Plan, note: str, heard: Heard) -> tuple[Cause, ...]:
-    """Return the causes of what is heard on a bowed note, the likeliest first.
+def _follows(p: Place) -> bool:
+    return p.before is not None
+
+
+def causes(plan: Plan, note: str, heard: Heard) -> list[Cause]:
+    """Return what may cause what is heard on a note, the likeliest first; what cannot be there is left out.
 
     Raises:
-        NotFound: there is no such bowed note.
+        NotFound: there is no bowed note there.
     """
-    planned = plan.bowed_note(note)
-    stroke = plan.stroke[planned.stroke or ""]
-    k = plan.stroke_index[stroke.id]
-    place = _Place(plan, planned, stroke, plan.strokes[k - 1] if k else None)
-    found = [Cause(heard, key, float(margin(place))) for key, margin in _TABLE[heard]]
-    return tuple(sorted(found, key=lambda cause: cause.margin))
+    place = Place.of(plan, note)
+    found = [Cause(heard, key, _margin(row, place)) for key, row in TABLE[heard].items() if row.can_be(place)]
+    return sorted(found, key=lambda cause: cause.margin)
 
 
-def _speed(stroke: StrokePlan) -> float:
-    return stroke.length / max(stroke.finish - stroke.begin, 1e-3)
+def margin_of(plan: Plan, note: str, cause: Cause) -> float:
+    """Return how far a note is from a cause in a plan.
+
+    Raises:
+        NotFound: there is no bowed note there.
+    """
+    return _margin(TABLE[cause.heard][cause.key], Place.of(plan, note))
 
 
-def _window_low(p: _Place) -> float:
-    return max(0.0, min(1.0, p.note.lead.place - AIRY))
+def _margin(row: Row, place: Place) -> float:
+    return m.within(row.margin(place) + BY_HAND * row.by_hand)
 
 
-def _window_high(p: _Place) -> float:
-    return max(0.0, min(1.0, PRESSED - p.note.lead.place))
+def _hook(p: Place) -> float:
+    return m.HOOK_HEARD if p.stroke.entry is Link.HOOK else 1.0
 
 
-def _start(p: _Place) -> float:
-    onset = p.note.onset_of_tone
-    if onset is None:
-        return 1.0
-    return 0.0 if not onset.clean else min(1.0, max(0.0, 1 - onset.speak / max(p.note.sounding, 1e-3)))
-
-
-def _hair_left(p: _Place) -> float:
-    return min(1.0, max(0.0, p.stroke.in_hand / max(p.stroke.finish - p.stroke.begin, 1e-3)))
-
-
-def _tip(p: _Place) -> float:
-    return 1 - min(p.note.start, p.note.end) / p.plan.rig.bow.hair
-
-
-def _torque(p: _Place) -> float:
-    return max(0.0, 1 - max(map(abs, p.note.torque_at)) / p.plan.rig.torque_limit)
-
-
-def _wood(p: _Place) -> float:
-    limit = float(wood_force((p.note.start + p.note.end) / 2, p.note.tilt, p.plan.rig.bow))
-    return max(0.0, 1 - p.note.force / limit)
-
-
-def _share(p: _Place) -> float:
-    others = [voice for voice in p.note.voices if not voice.lead]
-    return min((max(0.0, voice.place) for voice in others), default=1.0)
-
-
-def _crossing(p: _Place) -> float:
-    hard = any(c.to_note == p.note.id and c.sense == "hard" for c in p.plan.crossings)
-    near = any(p.note.id in (c.to_note, c.from_note) for c in p.plan.crossings)
-    return 0.0 if hard else 0.5 if near else 1.0
-
-
-def _dip(p: _Place) -> float:
-    return max(0.0, 1 - p.stroke.dip / 0.2)
-
-
-def _lane(p: _Place) -> float:
-    return min(p.note.lane - 1, LANES - p.note.lane) / (LANES / 2)
-
-
-_TABLE: dict[Heard, tuple[_Row, ...]] = {
-    Heard.BREATHY: (
-        ("light", _window_low),
-        ("slant", lambda p: p.slant),
-        ("open", lambda p: 0.3 if p.open_thin else 1.0),
-    ),
-    Heard.GRATING: (
-        ("heavy", _window_high),
-        ("preload", _start),
-    ),
-    Heard.MUTE: (
-        ("gather", _start),
-        ("light", _window_low),
-    ),
-    Heard.SQUEAL: (
-        ("level", lambda p: p.level_gap),
-        ("slant", lambda p: p.slant),
-        ("lane", _lane),
-    ),
-    Heard.STICKS_OUT: (
-        ("remainder", lambda p: p.hurry),
-        ("heavy", _window_high),
-    ),
-    Heard.BURIED: (
-        ("fade", lambda p: 1 - p.hurry),
-        ("light", _window_low),
-    ),
-    Heard.NOWHERE: (("hair", _hair_left),),
-    Heard.ACCENT: (
-        ("tip", _tip),
-        ("hand", _torque),
-    ),
-    Heard.VOICE: (("share", _share),),
-    Heard.BOUNCE: (
-        ("crossing", _crossing),
-        ("place", lambda p: abs(p.note.start / p.plan.rig.bow.hair - 0.5)),
-    ),
-    Heard.WOOD: (("stick", _wood),),
-    Heard.JOIN: (
-        ("reversal", _dip),
-        ("hook", lambda p: 0.2 if p.stroke.entry is Link.HOOK else 1.0),
-    ),
+M = Maker
+TABLE: Mapping[Heard, Mapping[str, Row]] = {
+    Heard.BREATHY: {
+        "light": Row(m.under_window, (M.WEIGHT, M.LANE, M.COLOUR)),
+        "slant": Row(m.slant, (M.LANE, M.SPLIT, M.PLACE)),
+        "open": Row(m.whistle, (M.STRING, M.WEIGHT), lambda p: p.on_open),
+        "shift": Row(m.left_hand, (M.SPLIT, M.STRING), lambda p: p.shift is not None),
+        "little finger": Row(m.carrying, (M.PLACE,), lambda p: min(p.note.torque_at) < 0, by_hand=True),
+    },
+    Heard.GRATING: {
+        "heavy": Row(m.over_window, (M.WEIGHT, M.LANE, M.COLOUR)),
+        "preload": Row(m.load, (M.TYPE, M.LANE), lambda p: p.note.load is not None),
+        "thumb": Row(m.moment, (M.PLACE, M.WEIGHT), by_hand=True),
+    },
+    Heard.MUTE: {
+        "gather": Row(m.start, (M.WEIGHT, M.LANE, M.TYPE)),
+        "light": Row(m.under_window, (M.WEIGHT, M.LANE)),
+        "knuckles": Row(m.near_frog, (M.PLACE,), by_hand=True),
+    },
+    Heard.SQUEAL: {
+        "level": Row(m.level, (M.LANE, M.STRING)),
+        "carried": Row(m.carried, (M.ENDING, M.STRING), _crossed),
+        "slant": Row(m.slant, (M.LANE, M.PLACE)),
+        "lane": Row(m.lane, (M.LANE,)),
+        "shoulder": Row(m.crossing, (M.STRING,), _crossed, by_hand=True),
+    },
+    Heard.STICKS_OUT: {
+        "remainder": Row(m.hurry, (M.HOOK, M.RETAKE, M.ENDING, M.JOIN), _follows),
+        "heavy": Row(m.over_window, (M.WEIGHT,)),
+        "open": Row(m.whistle, (M.STRING,), lambda p: p.on_open),
+    },
+    Heard.BURIED: {
+        "fade": Row(m.behind, (M.ENDING, M.GAP, M.HOOK), _follows),
+        "light": Row(m.under_window, (M.WEIGHT, M.LANE)),
+    },
+    Heard.NOWHERE: {
+        "hair": Row(m.hair_left, (M.RETAKE, M.HOOK, M.SPLIT, M.TURN)),
+        "remainder": Row(m.hurry, (M.HOOK, M.RETAKE), _follows),
+    },
+    Heard.ACCENT: {
+        "tip": Row(m.from_tip, (M.PLACE, M.TURN)),
+        "hand": Row(m.moment, (M.PLACE, M.SOFTER)),
+        "shoulder": Row(m.moment, (M.PLACE,), by_hand=True),
+    },
+    Heard.VOICE: {
+        "share": Row(m.share, (M.LEAD, M.LANE, M.WEIGHT), lambda p: len(p.note.voices) > 1),
+        "level": Row(m.level, (M.LANE,)),
+    },
+    Heard.BOUNCE: {
+        "crossing": Row(m.crossing, (M.STRING, M.TURN, M.JOIN), lambda p: bool(p.arrival or p.departure)),
+        "place": Row(m.home, (M.PLACE, M.TILT, M.TYPE)),
+        "flight": Row(m.flight, (M.TILT, M.PLACE), lambda p: p.note.landing is not None),
+        "thumb": Row(m.home, (M.TYPE,), by_hand=True),
+    },
+    Heard.WOOD: {
+        "stick": Row(m.stick, (M.TILT, M.WEIGHT, M.PLACE)),
+        "tilt": Row(m.tilted, (M.TILT,)),
+    },
+    Heard.JOIN: {
+        "reversal": Row(m.dip, (M.PROFILE, M.WEIGHT, M.SOFTER)),
+        "hook": Row(_hook, (M.CHANGE, M.JOIN), lambda p: p.stroke.entry is Link.HOOK),
+        "shift": Row(m.left_hand, (M.SPLIT, M.STRING), lambda p: p.shift is not None),
+        "knuckles": Row(m.near_frog, (M.PLACE,), by_hand=True),
+    },
 }

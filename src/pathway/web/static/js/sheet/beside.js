@@ -101,6 +101,12 @@ document.addEventListener("submit", (event) => {
   htmx.ajax("POST", `${base}/variants`, { target: "#drawer-body", swap: "innerHTML", values: { name: new FormData(event.target).get("name") } });
 });
 
+document.addEventListener("click", (event) => {
+  const { cause, heard } = event.target.closest("[data-cause]")?.dataset ?? {};
+  if (!cause) return;
+  htmx.ajax("POST", `${base}/notes/${state.selected}/hear`, { target: "#causes", swap: "innerHTML", values: { heard, cause } });
+});
+
 document.addEventListener("change", (event) => {
   if (event.target.matches("[data-name-variant]")) {
     const values = { name: event.target.value };

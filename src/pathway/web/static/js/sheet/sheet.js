@@ -74,6 +74,7 @@ document.addEventListener("click", (event) => {
     if (what === "link") toggle(what, value);
     else edit(what, { value: value ?? "", step: by ?? "" });
   }
+  else if (on("[data-relief]")) post("relief", { fix: on("[data-relief]").dataset.relief, heard: on("[data-relief]").dataset.heard, cause: on("[data-relief]").dataset.of });
   else if (on("[data-fix]")) post("fix", { code: on("[data-fix]").dataset.code, fix: on("[data-fix]").dataset.fix });
   else if (on("[data-history]")) post(`history/${on("[data-history]").dataset.history}`);
   else if (on("[data-tempo-at]")) post("tempo", { tempo: on("[data-tempo-at]").dataset.tempoAt });

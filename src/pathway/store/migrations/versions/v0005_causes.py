@@ -1,0 +1,15 @@
+"""Which cause a player chose for what was heard."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0005"
+down_revision = "0004"
+
+
+def upgrade() -> None:
+    op.add_column("heard", sa.Column("cause", sa.String(60), nullable=False, server_default=""))
+
+
+def downgrade() -> None:
+    op.drop_column("heard", "cause")
