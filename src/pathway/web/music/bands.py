@@ -151,8 +151,8 @@ def _band(plan: Plan, band: Band) -> str:
     tail = "" if band.begins else " again"
     manner = f'<text class="band-manner" x="{x + 8:.1f}" y="{y + 32:.1f}">{escape(_cut(band.manner, room + 4))}</text>'
     return (
-        f'<g class="band band-{look}{tail}" data-band="{passage.id}" role="button" tabindex="0" aria-label="{label}">'
-        f'<rect x="{x:.1f}" y="{y:.1f}" width="{width:.1f}" height="{height:.1f}"/>'
+        f'<g class="band band-{look}{tail}"><rect x="{x:.1f}" y="{y:.1f}" width="{width:.1f}" height="{height:.1f}" '
+        f'data-band="{passage.id}" role="button" tabindex="0" aria-label="{label}"/>'
         f'<path class="band-top" d="M{x:.1f} {y:.1f}h{width:.1f}"/>'
         f'<text class="band-name" x="{x + 8:.1f}" y="{y + 18:.1f}">{name}</text>{manner if band.begins else ""}'
         f'<text class="band-level" x="{x + width - 8:.1f}" y="{y + 16:.1f}">{band.level}</text></g>'
@@ -208,6 +208,7 @@ def _tempo(x: float, tempo: TempoChange, factor: float, place: str) -> str:
     beats = round(tempo.beats_per_minute * factor)
     label = f"Tempo {beats} from {place}; open"
     return (
-        f'<g class="tempo-own" data-tempo="{escape(tempo.note, quote=True)}" role="button" tabindex="0" '
-        f'aria-label="{label}"><text x="{x - 6:.1f}" y="11">♩ {beats}</text></g>'
+        f'<g class="tempo-own"><rect class="take" x="{x - REACH:.1f}" y="-8" width="{2 * REACH:.0f}" height="24" '
+        f'data-tempo="{escape(tempo.note, quote=True)}" role="button" tabindex="0" aria-label="{label}"/>'
+        f'<text x="{x - 6:.1f}" y="11">♩ {beats}</text></g>'
     )

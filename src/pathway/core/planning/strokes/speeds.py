@@ -14,6 +14,7 @@ from pathway.core.technique.notation import place_range
 PREFERRED, SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
 ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
 LENGTH_LEVELS = (-12.0, 6.0)  # at which a tremolo takes its least and its most hair [dB]
+LEAST_NOTE = 0.005  # hair of a note of a staccato in one bow, on a short stretch [m]
 WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
 
 
@@ -86,6 +87,9 @@ def _by_length(segment: Stroke, rig: Rig, slowest: float, fastest: float, sung: 
         return min(slowest, wanted), max(fastest, wanted), wanted
     a_second = len(segment.notes) / whole
     wanted = float(np.clip(sung / a_second, *hair))
+    if segment.kind.one_bow:
+        reliable = [high - low for low, high in (one.stretch for one in rig.staccato if one.stretch)]
+        wanted = max(LEAST_NOTE, min(wanted, max(reliable, default=rig.bow.hair) / len(segment.notes)))
     if segment.kind.bounces:
         bounce = rebound_of(segment, rig, wanted * a_second)
         wanted = max(hair[0], min(wanted, longest_landing(bounce, home_of(bounce, segment.kind, segment.rate, rig))))

@@ -38,7 +38,15 @@ def zones_of(strokes: Sequence[Stroke], levels: FloatArray, lengths: FloatArray,
             zones[k] = around(home_of(bounce, kind, stroke.rate, rig), stroke.rate)
         elif kind.zone is not None:
             zones[k] = np.multiply(kind.zone, hair)
+            if kind.one_bow and (own := own_stretch(rig)):
+                zones[k] = own
     return zones
+
+
+def own_stretch(rig: Rig) -> tuple[float, float] | None:
+    """Return the hair [m] on which the player's staccato in one bow is reliable on either bow; None if not known."""
+    known = [one.stretch for one in rig.staccato if one.stretch]
+    return (min(low for low, _ in known), max(high for _, high in known)) if known else None
 
 
 def around(home: float, rate: float) -> tuple[float, float]:
