@@ -19,7 +19,8 @@ SHOTS = {
     "shelf.png": ("/", "day", ()),
     "sheet.png": ("/pieces/2?note=n8", "day", ()),
     "sheet-evening.png": ("/pieces/1?note=n17", "evening", ("u",)),
-    "music.png": ("/pieces/2/music", "day", ()),
+    "music.png": ("/pieces/2/music", "day", ("panel",)),
+    "diagnosis.png": ("/pieces/8?note=n40", "day", ("hear",)),
     "tone.png": ("/pieces/2/tone?note=n60", "day", ()),
     "tone-evening.png": ("/pieces/4/tone", "evening", ()),
     "sheet-chords.png": ("/pieces/4", "day", ()),
@@ -54,6 +55,12 @@ def main() -> None:
                 for key in keys:
                     if key == "simulate":
                         page.click("[data-simulate]")
+                    elif key == "panel":
+                        page.locator("[data-band]").nth(2).press("Enter")
+                    elif key == "hear":
+                        page.get_by_label("I hear …").select_option("bounce falls apart")
+                        page.locator("[data-cause]").first.click()
+                        page.locator("#causes").scroll_into_view_if_needed()
                     else:
                         page.keyboard.press(key)
                     page.wait_for_timeout(800)

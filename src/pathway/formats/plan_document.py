@@ -95,6 +95,7 @@ class LandingDoc(_Model):
     share: float = Field(description="of the note that the hair touches")
     dryness: float = Field(description="0 brushed to 1 dry")
     weight_n: float = Field(description="mean force of the bow by itself while it touches")
+    led: bool = Field(description="by the hand: flight and weight are those of a free bow")
 
 
 class LoadDoc(_Model):

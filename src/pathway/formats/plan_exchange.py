@@ -260,6 +260,7 @@ def _landing(landing: Landing) -> LandingDoc:
         share=_round(landing.share),
         dryness=_round(landing.dryness),
         weight_n=_round(landing.weight),
+        led=landing.led,
     )
 
 

@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pathway.core.physics.bounce import Bounce, calibrated
+from pathway.core.physics.hair import hair_share
 from pathway.core.rig import preset
 from pathway.errors import OutOfRange, RigError
 
@@ -102,3 +103,30 @@ def test_nonsense_is_refused(taps: list[tuple[float, float]], said: str) -> None
     """What cannot come from one bow is told apart from what can."""
     with pytest.raises((OutOfRange, RigError), match=said):
         calibrated(BOW, taps)
+
+
+@given(st.floats(0.06, 0.55), st.floats(6.5, 12.0), st.floats(0, 44), st.floats(0, 44))
+def test_more_tilt_never_raises_the_flight(place: float, rate: float, one: float, other: float) -> None:
+    """A softer spring touches longer, flies lower, and is never drier."""
+    flat, tilted = (
+        Bounce(BOW, 1.0, 4000.0, float(hair_share(math.radians(degrees)))) for degrees in sorted((one, other))
+    )
+    assert tilted.height(place, rate) <= flat.height(place, rate) + 1e-12
+    assert tilted.rate(place) <= flat.rate(place) + 1e-9
+    assert tilted.dryness(place, rate) <= flat.dryness(place, rate) + 1e-9
+
+
+@given(st.floats(0.06, 0.55), st.floats(6.5, 12.0), st.floats(800, 9000), st.floats(800, 9000))
+def test_a_stiffer_string_never_slows_the_bow(place: float, rate: float, one: float, other: float) -> None:
+    """So a lane nearer the bridge gives a quicker rebound, and never a lower flight."""
+    soft, stiff = (Bounce(BOW, 1.0, spring) for spring in sorted((one, other)))
+    assert stiff.rate(place) >= soft.rate(place)
+    assert stiff.height(place, rate) >= soft.height(place, rate)
+    assert stiff.landing_weight(place, rate) >= soft.landing_weight(place, rate)
+
+
+@pytest.mark.parametrize(("rate", "low", "high"), [(10.0, 0.36, 0.48), (13.0, 0.48, 0.60)])
+def test_a_sautille_lies_where_players_have_it(rate: float, low: float, high: float) -> None:
+    """In or just below the middle at ten to thirteen a second, on a violin's string at its usual tilt."""
+    bounce = Bounce(BOW, 0.95, 1600.0, float(hair_share(math.radians(15))))
+    assert low <= bounce.sautille_place(rate) / BOW.hair <= high

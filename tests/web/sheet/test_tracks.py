@@ -180,7 +180,8 @@ def test_the_card_tells_what_changes_from_start_to_end() -> None:
     """A loud whole note lets off towards the tip, and the little finger gives way to the index; a hairpin grows."""
     whole = plan_of("[ff] d4:1 | e4:1", tempo=90)
     told = {(v.name, v.beside): v.value for v in NoteCard(whole, whole.notes[0]).more}
-    first, last = map(int, told["Weight, start to end", ""].split(" → "))
+    first, steady, last = map(int, told["Weight as it starts, holds, ends", ""].split(" → "))
+    assert first >= steady >= last
     assert first > 1.3 * last
     assert {("Little finger", "as it starts"), ("Index finger", "at the end")} <= told.keys()
     assert not any(name.startswith("Level, start") for name, _ in told)

@@ -26,6 +26,7 @@ _LINES = {
     "accents": "Shape it by accents: load each long note and stop it, the short one quick",
     "stops": "Stop each long note before its short one",
     "place": "Play it {way} nearer the {side}",
+    "bow-less": "Bow less: end where {way} are left",
     "arrive": "Arrive where the repeat begins",
     "lane-in": "Play it {lanes} {lane_word} nearer the bridge",
     "lane-out": "Play it {lanes} {lane_word} nearer the fingerboard",

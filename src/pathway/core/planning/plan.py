@@ -80,6 +80,7 @@ class Landing:
     share: float  # of the note that it touches [1]
     dryness: float  # 0 brushed to 1 dry
     weight: float  # mean force of the bow by itself while it touches [N]
+    led: bool  # so slow that the hand leads it: the flight and weight are those of a free bow, and not its own
 
 
 @dataclass(frozen=True, slots=True)

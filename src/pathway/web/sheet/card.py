@@ -42,6 +42,7 @@ from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.web.shared.reading import signed
 from pathway.web.sheet import pictures
 
+NATURAL = {12, 19, 24, 28, 31}  # semitones above an open string that it has as harmonics
 LEAST_PULL = 0.5  # lanes that are worth a word
 LEAST_SWELL = 0.5  # between start and end of a note that is worth a line [dB]
 
@@ -264,7 +265,10 @@ class NoteCard:
         if string == self.note.lead.string and self.note.lead.loops > 1:
             return f"{own.letter} · harmonic, rings {self.note.rings:.1f} s"
         ring = ring_of(instrument, string, stopped=above > 0)
-        return f"{own.letter} · {'stopped' if above else 'open'}, rings {ring:.1f} s"
+        found = f"{own.letter} · {'stopped' if above else 'open'}, rings {ring:.1f} s"
+        if above in NATURAL:
+            found += f" (as a harmonic {ring_of(instrument, string, stopped=False, loops=2):.1f})"
+        return found
 
     @property
     def _octave(self) -> Setting:
@@ -302,19 +306,20 @@ class NoteCard:
         if landing is None or self.stroke is None:
             return []
         rate = self.plan.draft.strokes[self.plan.stroke_index[self.stroke.id]].rate
-        weight = self.say.weight(landing.weight)
         touch = f"{100 * landing.share:.0f} % of the note"
         found = [
             Value("The bow answers", f"{landing.rate:.1f}", "a second", f"you play {rate:.1f}"),
-            Value("It flies", f"{1000 * landing.height:.0f}", "mm high"),
             Value("It touches", f"{1000 * landing.contact:.0f}", "ms", touch),
             Value("Brushed to dry", f"{landing.dryness:.2f}", "", "0 brushed, 1 dry"),
-            Value("It lands with", weight.number, weight.unit, "by itself"),
         ]
+        if not landing.led:
+            weight = self.say.weight(landing.weight)
+            found.insert(1, Value("It flies", f"{1000 * landing.height:.0f}", "mm high"))
+            found.append(Value("It lands with", weight.number, weight.unit, "by itself"))
         before = self.plan.note[self.crossing.from_note].landing if self.crossing else None
         if before:
             rates = f"{before.rate:.1f} → {landing.rate:.1f}"
-            flights = f"flight {1000 * before.height:.0f} → {1000 * landing.height:.0f} mm"
+            flights = "" if landing.led else f"flight {1000 * before.height:.0f} → {1000 * landing.height:.0f} mm"
             found.append(Value("Over the crossing", rates, "a second", flights))
         return found
 
@@ -333,8 +338,9 @@ class NoteCard:
     def _points(self) -> list[Value]:
         """Return what changes from the start of the note to its end: level, weight, and what the fingers give."""
         note, say = self.note, self.say
-        (loud, _, soft), (first, _, last) = note.level_at, map(say.weight, note.force_at)
-        found = [Value("Weight, start to end", f"{first.number} → {last.number}", last.unit)]
+        (loud, _, soft), (first, steady, last) = note.level_at, map(say.weight, note.force_at)
+        points = f"{first.number} → {steady.number} → {last.number}"
+        found = [Value("Weight as it starts, holds, ends", points, last.unit)]
         if abs(loud - soft) >= LEAST_SWELL:
             found.append(Value("Level, start to end", f"{signed(loud, 1)} → {signed(soft, 1)}", "dB", "against mf"))
         for torque, when in ((note.torque_at[0], "as it starts"), (note.torque_at[2], "at the end")):

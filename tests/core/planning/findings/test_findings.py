@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from pathway.core.physics.string import CLOSEST, SoundingString
 from pathway.core.planning import Plan
@@ -91,6 +93,16 @@ def test_the_place_follows_speed_and_level() -> None:
     assert slow.contact[0] < fast.contact[0]
     assert loud.level_db[0] == pytest.approx(4)
     assert tone_of(_voice(0.05, 4), rig).level_db[0] < 4 + LEVEL_SHORT
+
+
+@given(st.floats(0.05, 0.9), st.floats(0.036, 0.17), st.floats(0.036, 0.17))
+def test_a_closer_lane_never_softens(speed: float, one: float, other: float) -> None:
+    """At one speed, with the place fixed as a lane fixes it."""
+    rig = preset("violin")
+    close, far = (
+        tone_of(replace(_voice(speed, 0.0), ranges=np.array([[beta, beta]])), rig) for beta in sorted((one, other))
+    )
+    assert close.level_db[0] >= far.level_db[0] - 1e-9
 
 
 def test_force_never_passes_comfort_or_the_hands_limit() -> None:

@@ -146,6 +146,11 @@ def places(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> Itera
         first = plan.strokes[min(seam.first for seam in plan.draft.company.seams if _is_last(plan, seam.last, strokes))]
         yield Fix("arrive", "arrive", locks=(Lock(strokes[0].id, end=first.start),))
         return
+    if finding.code is Code.KEEP_BACK_SHORT:
+        stroke, kept = strokes[-1], finding.numbers["asked_m"]
+        end = plan.rig.usable[1] - kept if stroke.direction > 0 else plan.rig.usable[0] + kept
+        yield Fix("bow-less", "bow-less", {"m": f"{kept}"}, (Lock(stroke.id, end=end),))
+        return
     moved = strokes_of(plan, finding.notes) if finding.code is Code.UNEVEN_ACCENTS else list(strokes)
     low, high = plan.rig.usable
     for n, by in enumerate(_moves(plan, finding, moved)):

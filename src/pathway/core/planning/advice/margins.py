@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeAlias
 
-from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT
+from pathway.core.physics.bounce import HIGHEST_FLIGHT
 from pathway.core.physics.geometry import FASTEST_HAND, free_band, square_tolerance
 from pathway.core.physics.hair import MOST_TILT, wood_force
 from pathway.core.physics.string import AIRY, CLOSEST, FURTHEST, LANES, PRESSED
@@ -227,7 +227,7 @@ def home(p: Place) -> float:
 def flight(p: Place) -> float:
     """Margin of its flight against one that falls apart; slow ones are led by the hand."""
     landing = p.note.landing
-    if landing is None or p.plan.draft.strokes[p.plan.stroke_index[p.stroke.id]].rate < HAND_LEADS_BELOW:
+    if landing is None or landing.led:
         return 1.0
     return within(1 - landing.height / HIGHEST_FLIGHT)
 

@@ -81,7 +81,7 @@ CATALOGUE: Mapping[Code, Row] = {
     Code.REPEAT_SEAM: Row(S.BOWING, (M.TURN, M.HOOK, M.PLACE), whole_piece=True),
     Code.MIXED_RUN: Row(S.BOWING, (M.HOOK, M.CHANGE)),
     Code.RETURNS_DIFFER: Row(S.BOWING, (M.LIKE, M.TURN), whole_piece=True),
-    Code.KEEP_BACK_SHORT: Row(S.BOWING, (M.SPLIT, M.RETAKE, M.TURN, M.SOFTER)),
+    Code.KEEP_BACK_SHORT: Row(S.BOWING, (M.PLACE, M.SPLIT, M.RETAKE, M.TURN, M.SOFTER)),
     Code.NO_WINDOW: Row(S.TONE, _TONE),
     Code.AIRY: Row(S.TONE, _TONE),
     Code.PRESSED: Row(S.TONE, _TONE),

@@ -15,6 +15,7 @@ from pathway.core.technique.voicings import is_hard, pitch_names, trouble_with, 
 
 FAR_UP = 11  # semitones up a string that are more than a seventh
 A_CHORD = 3  # notes
+FAR_OFF = 4.0  # lanes by which a carried-over angle matters wherever it is
 TURNING_TIME = 0.30  # in which any hand turns the stick [s], our estimate
 JUMP_TIME = 0.12  # that the bow needs to leave two strings and be on two others [s], our estimate
 HARD_IN_A_ROW = 6  # crossings on the hard way round, one after the other, that are worth a word
@@ -81,24 +82,26 @@ def _skips(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
 
 
 def _carried(scene: Scene) -> Iterator[Finding]:
-    """The leap after which the old direction of the stick would lead furthest off; one for a piece.
+    """Leaps after which the old direction of the stick would lead the hair off.
 
-    To the neighbouring string every player turns it by habit.
+    Far ones are told wherever they are, of the others only the worst of the piece. To the neighbouring string every
+    player turns it by habit.
     """
-    worst: tuple[float, Crossing] | None = None
-    for crossing in scene.crossings:
-        if not (crossing.drift and crossing.skips) or crossing.time >= TURNING_TIME:
+    quick = [c for c in scene.crossings if c.drift and c.skips and c.time < TURNING_TIME]
+    lanes = [_lanes_off(scene, crossing) for crossing in quick]
+    worst = max(lanes, default=0.0)
+    for crossing, off in zip(quick, lanes, strict=True):
+        if off < FAR_OFF and not (off == worst > 1):
             continue
-        note = scene.note[crossing.to_note]
-        step = note.contact * math.expm1(scene.lane_step(note))
-        lanes = abs(crossing.drift) / step
-        if lanes > 1 and (worst is None or lanes > worst[0]):
-            worst = lanes, crossing
-    if worst is not None:
-        crossing = worst[1]
         numbers, facts = {"turn_rad": crossing.turn, "drift_m": crossing.drift}, _between(scene, crossing)
         ids = (crossing.from_note, crossing.to_note)
         yield Finding(Code.ANGLE_CARRIED, Severity.LOW, ids, _bar(scene, crossing), numbers, facts)
+
+
+def _lanes_off(scene: Scene, crossing: Crossing) -> float:
+    """Return by how many lanes the hair would slide over the note after a crossing."""
+    note = scene.note[crossing.to_note]
+    return abs(crossing.drift) / (note.contact * math.expm1(scene.lane_step(note)))
 
 
 def _voices(scene: Scene) -> Iterator[Finding]:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from pathway.core.physics.bounce import HAND_LEADS_BELOW, HIGHEST_FLIGHT
+from pathway.core.physics.bounce import HIGHEST_FLIGHT
 from pathway.core.planning.findings.scene import Scene, where
 from pathway.core.planning.notes.landings import rebound_under
 from pathway.core.planning.notes.onsets import fastest_catch
@@ -105,13 +105,12 @@ def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     if kind.least_per_second and rate < kind.least_per_second:
         facts = {"type": kind.key, "how": "too slow"}
         yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, own=landing.rate)
-    elif kind.key == "spiccato" and rate >= HAND_LEADS_BELOW and landing.height > HIGHEST_FLIGHT:
+    elif kind.key == "spiccato" and not landing.led and landing.height > HIGHEST_FLIGHT:
         numbers = {"height_m": landing.height, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
         facts = {"side": "tip" if best > middle else "frog", "type": kind.key}
         yield scene.finding(Code.BOUNCE_HEIGHT, Severity.MEDIUM, k, facts, **numbers)
     elif abs(middle - best) > room_of(rate) + OFF_PLACE:
-        led = rate < HAND_LEADS_BELOW
-        facts = {"how": "led" if led else "answers", "side": "tip" if best > middle else "frog"}
+        facts = {"how": "led" if landing.led else "answers", "side": "tip" if best > middle else "frog"}
         numbers = {"rate": rate, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
         yield scene.finding(Code.BOUNCE_PLACE, Severity.MEDIUM, k, facts, **numbers)
 

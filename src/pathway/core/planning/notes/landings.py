@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from pathway.core.physics.bounce import Bounce
+from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
 from pathway.core.physics.hair import hair_share
 from pathway.core.planning.notes.hand import Hand
 from pathway.core.planning.notes.rows import Rows
@@ -50,7 +50,8 @@ def landings(rows: Rows, strings: Sequence[Sounded], hand: Hand) -> list[Landing
         bounce.landing_weight(place, rates),
     )
     for i, row in zip(off, zip(*(np.asarray(column).tolist() for column in columns), strict=True), strict=True):
-        found[i] = Landing(*row)
+        rate, height, touch, share, dry, weight = row
+        found[i] = Landing(rate, height, touch, share, dry, weight, rows.segments[i].rate < HAND_LEADS_BELOW)
     return found
 
 
