@@ -18,7 +18,7 @@ from pathway.core.planning.strokes.asks import Ask, asks_of
 from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, played_on
 from pathway.core.planning.strokes.fitting import fitted
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
-from pathway.core.planning.strokes.segments import HALF_BAR, rates_of
+from pathway.core.planning.strokes.segments import HALF_BAR, Note, rates_of
 from pathway.core.planning.strokes.strings import choose_strings
 from pathway.core.planning.strokes.stroke import Stroke, first_notes, on_strings
 from pathway.core.planning.strokes.timing import clock_of
@@ -161,6 +161,11 @@ class Draft:
     def stroke_at(self, note: int) -> int:
         """Return which stroke carries the note of an index among all bowed ones."""
         return bisect_right(self.first_notes, note) - 1
+
+    def note(self, i: int) -> Note:
+        """Return a note by its index among all bowed ones."""
+        k = self.stroke_at(i)
+        return self.strokes[k].notes[i - self.first_notes[k]]
 
     @cached_property
     def first_notes(self) -> list[int]:

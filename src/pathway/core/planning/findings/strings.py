@@ -2,7 +2,8 @@
 
 import math
 from collections.abc import Iterator, Sequence
-from itertools import pairwise
+
+import numpy as np
 
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
@@ -130,14 +131,17 @@ def _lost(lead: Voice, second: Voice, open_length: float) -> str:
 def _far_up(scene: Scene) -> Iterator[Finding]:
     """Notes high up a string that no one asked for, while the hand before them has the pitch on the next string."""
     instrument = scene.draft.rig.instrument
-    asked = {note.event.id: note for stroke in scene.draft.strokes for note in stroke.notes}
-    for before, note in pairwise(scene.notes):
-        voice, written = note.lead, asked[note.id]
-        above = voice.midi - instrument.strings[voice.string].midi
+    opens = np.array([string.midi for string in instrument.strings])
+    played = np.array([(lead.string, lead.midi) for lead in scene.leads]).reshape(-1, 2)
+    high = (played[:, 1] - opens[played[:, 0]] > FAR_UP) & (played[:, 0] + 1 < len(opens))
+    for i in np.flatnonzero(high[1:]).tolist():
+        before, note = scene.notes[i], scene.notes[i + 1]
+        voice, written = note.lead, scene.draft.note(i + 1)
         wished = written.ask.string is not None or written.event.top.string is not None
-        if len(note.voices) > 1 or above <= FAR_UP or voice.string + 1 == len(instrument.strings) or wished:
+        if len(note.voices) > 1 or wished:
             continue
-        there, hand = voice.midi - instrument.strings[voice.string + 1].midi, before.position or FIRST
+        above = voice.midi - int(opens[voice.string])
+        there, hand = voice.midi - int(opens[voice.string + 1]), before.position or FIRST
         if there == 0 or hand - 1 <= there <= hand + instrument.frame(hand):
             facts = {"from": scene.letter(voice.string), "to": scene.letter(voice.string + 1)}
             yield Finding(Code.FAR_UP, Severity.LOW, (note.id,), note.measure, {"above": float(above)}, facts)
@@ -146,14 +150,15 @@ def _far_up(scene: Scene) -> Iterator[Finding]:
 def _jumps(scene: Scene) -> Iterator[Finding]:
     """Double stops after which the bow has no time for two other strings."""
     for crossing in scene.crossings:
+        if crossing.time >= JUMP_TIME:
+            continue
         before, after = scene.note[crossing.from_note], scene.note[crossing.to_note]
         if min(len(before.voices), len(after.voices)) < 2 or before.chord or after.chord:
             continue
-        if crossing.time < JUMP_TIME:
-            numbers = {"time_s": crossing.time, "rate": 1 / crossing.time, "most": 1 / JUMP_TIME}
-            facts = {"from": _pair(scene, before), "to": _pair(scene, after)}
-            ids = (before.id, after.id)
-            yield Finding(Code.JUMP, Severity.MEDIUM, ids, _bar(scene, crossing), numbers, facts)
+        numbers = {"time_s": crossing.time, "rate": 1 / crossing.time, "most": 1 / JUMP_TIME}
+        facts = {"from": _pair(scene, before), "to": _pair(scene, after)}
+        ids = (before.id, after.id)
+        yield Finding(Code.JUMP, Severity.MEDIUM, ids, _bar(scene, crossing), numbers, facts)
 
 
 def _pair(scene: Scene, note: NotePlan) -> str:
@@ -181,8 +186,11 @@ def _unplayable(scene: Scene) -> Iterator[Finding]:
     instrument, event = scene.draft.rig.instrument, scene.draft.played.event
     curtailed = {*scene.draft.curtailed}
     for i, note in enumerate(scene.notes):
-        chord = tuple(sorted(head.midi for head in event[note.id].heads))
-        if len(chord) < A_CHORD or i in curtailed or not is_hard(chord, instrument):
+        heads = event[note.id].heads
+        if len(heads) < A_CHORD or i in curtailed:
+            continue
+        chord = tuple(sorted(head.midi for head in heads))
+        if not is_hard(chord, instrument):
             continue
         if easier := voicings_of(chord, instrument):
             lost = sorted({*chord} - {*easier[0]})

@@ -72,11 +72,13 @@ def _wanted_tilt(rows: Rows, places: FloatArray, strings: Sequence[Sounded]) -> 
 def _turns(rows: Rows) -> NDArray[np.bool_]:
     """Return where a note begins, and where it ends, with a turn of the bow that joins two strokes; shape (2, N)."""
     strokes, changed = rows.draft.strokes, (rows.path.links == Link.CHANGE).tolist()
-    joined = [
-        changed[k] and strokes[k].rest_before == 0 and strokes[k - 1].kind.joins and strokes[k].kind.joins
-        for k in range(len(strokes))
-    ] + [False]
+
+    def joined(k: int) -> bool:
+        if not 0 < k < len(strokes) or not changed[k] or strokes[k].rest_before:
+            return False
+        return strokes[k - 1].kind.joins and strokes[k].kind.joins
+
     turns = np.zeros((2, len(rows.notes)), bool)
-    turns[0, rows.firsts] = [joined[k] for k in rows.strokes]
-    turns[1, rows.lasts] = [joined[k + 1] for k in rows.strokes]
+    turns[0, rows.firsts] = [joined(k) for k in rows.strokes]
+    turns[1, rows.lasts] = [joined(k + 1) for k in rows.strokes]
     return turns

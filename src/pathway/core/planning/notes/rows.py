@@ -128,7 +128,7 @@ class Rows:
     def vibrato(self, i: int) -> Vibrato | None:
         """Return the vibrato wished for: of the note, else of its passage."""
         note = self.notes[i]
-        lock = self.locks.get(note.event.id)
+        lock = self.locks.get(note.event.id) if self.locks else None
         return (lock.vibrato if lock else None) or note.ask.vibrato
 
     @cached_property

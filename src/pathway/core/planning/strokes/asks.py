@@ -22,6 +22,7 @@ STEPS_AWAY = 2  # dynamics further from the one a word stood at end it
 SAME_TEMPO = 0.08  # marks nearer to each other are no new tempo [1]
 SOFT_PACE, FOCUSED_PACE = math.log(1.15), math.log(0.9)  # of the habitual speed, for a whole step of colour [ln]
 ROLE_PACE = {None: 0.0, Role.LEADS: math.log(0.95), Role.BLENDS: math.log(1.08)}  # likewise, our choice
+PLAIN_PACES = (0.0, 0.0)
 ROLE_DB = {None: 0.0, Role.LEADS: 2.0, Role.BLENDS: -2.0}  # our choice
 _LADDER = tuple(DYNAMIC_LEVELS.values())
 
@@ -56,6 +57,8 @@ class Ask:
     @property
     def paces(self) -> tuple[float, float]:
         """Return by how much it is faster than habit as it begins and as it ends [ln]: the place follows the speed."""
+        if self.role is None and not (self.colour or self.colour_end):
+            return PLAIN_PACES
         by_role = ROLE_PACE[self.role]
         return pace_of(self.colour) + by_role, pace_of(self.colour_end) + by_role
 

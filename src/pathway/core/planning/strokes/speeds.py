@@ -55,7 +55,7 @@ def speeds_of(strokes: Sequence[Stroke], rig: Rig) -> Speeds:
     )
     drive = drive_mf * 10 ** (level / 20)
     breadth, attack = np.array([(stroke.kind.breadth, stroke.kind.attack) for stroke in strokes]).T
-    pace = np.add.reduceat(weights * np.array([sum(note.ask.paces) / 2 for note in notes]), firsts)
+    pace = np.add.reduceat(weights * np.array([note.ask.paces for note in notes]).mean(axis=1), firsts)
     habit = preferred_speed(drive, drive_mf) * breadth * np.exp(pace)
     plain = np.maximum(habit, ABOVE_SLOWEST * slowest)
     wanted = np.minimum(plain, BELOW_FASTEST * fastest) * attack
