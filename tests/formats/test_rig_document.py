@@ -101,3 +101,18 @@ def test_settings_that_mean_nothing_are_refused(setting: str, said: str) -> None
     """With the keys there are."""
     with pytest.raises(RigError, match=said):
         revised(preset("violin"), [setting])
+
+
+@pytest.mark.parametrize("key", PRESETS)
+def test_older_files_without_angles_and_rings_are_filled_by_estimates(key: str) -> None:
+    """The stick turns as on the typical rig, to a fifth of a degree; the own rate of both bows is that of one."""
+    doc = rig_document(preset(key)).model_dump(mode="json")
+    for string in doc["instrument"]["strings"]:
+        del string["ring_s"], string["stick_deg"]
+    del doc["staccato_down"], doc["staccato_up"], doc["bow"]["turns"]
+    doc["staccato_per_second"] = 10.5
+    old = read_rig(json.dumps(doc).encode())
+    for mine, typical in zip(old.instrument.strings, preset(key).instrument.strings, strict=True):
+        assert mine.aside == pytest.approx(typical.aside, abs=0.004)
+        assert mine.ring > 0
+    assert [one.rate for one in old.staccato] == [10.5, 10.5]

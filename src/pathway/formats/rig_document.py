@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.core.guide.measuring import Measure, Quantity
 from pathway.core.rig.bow import Bow, Direction, Hold
-from pathway.core.rig.instrument import Instrument, OneBow, OpenString, Rig
+from pathway.core.rig.instrument import RING, Instrument, OneBow, OpenString, Rig, aside_of
 from pathway.errors import RigError
 
 DIGITS = 5  # of rounded numbers
@@ -34,11 +34,11 @@ class StringDoc(_Model):
     midi: Annotated[int, _within(21, 100)]
     tension_n: Annotated[float, _within(10, 500)]
     gravity_share: Annotated[float, _within(0.05, 1)]
-    ring_s: Annotated[float, _within(0.05, 12)] = Field(
-        default=0.8, description="until the open string has fallen by 20 dB after the bow has left it"
+    ring_s: Annotated[float, _within(0.05, 12)] | None = Field(
+        default=None, description="until the open string has fallen by 20 dB after the bow has left it; else estimated"
     )
-    stick_deg: Annotated[float, _within(-45, 45)] = Field(
-        default=0.0, description="of the stick on it, seen from above; positive: the hand drawn back"
+    stick_deg: Annotated[float, _within(-45, 45)] | None = Field(
+        default=None, description="of the stick on it, seen from above; positive: the hand drawn back; else estimated"
     )
 
 
@@ -255,6 +255,12 @@ def rig_of(doc: RigDoc) -> Rig:
     )
 
 
+def _aside(doc: InstrumentDoc, string: int) -> float:
+    """Return the direction of the stick on a string that a file says nothing of, our estimate [rad]."""
+    off = string - (len(doc.strings) - 1) / 2
+    return aside_of(off, doc.spacing_cm / doc.bridge_radius_cm, held_down=doc.held_down)
+
+
 def _one_bow(doc: OneBowDoc, rig: RigDoc) -> OneBow:
     rate = rig.staccato_per_second if doc.per_second is None else doc.per_second
     if doc.from_cm is None and doc.to_cm is None:
@@ -282,8 +288,15 @@ def _instrument_of(doc: InstrumentDoc) -> Instrument:
     return Instrument(
         name=doc.name,
         strings=tuple(
-            OpenString(s.name, s.midi, s.tension_n, s.gravity_share, s.ring_s, math.radians(s.stick_deg))
-            for s in doc.strings
+            OpenString(
+                s.name,
+                s.midi,
+                s.tension_n,
+                s.gravity_share,
+                RING if s.ring_s is None else s.ring_s,
+                _aside(doc, i) if s.stick_deg is None else math.radians(s.stick_deg),
+            )
+            for i, s in enumerate(doc.strings)
         ),
         length=doc.vibrating_cm / 100,
         gap=doc.gap_cm / 100,

@@ -9,8 +9,21 @@ from pathway.core.rig.bow import Bow, Direction, Hold
 from pathway.errors import RigError
 
 _NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
+RING = 0.8  # of a string that nothing is known of [s]
+ASIDE_UP, ASIDE_DOWN = math.radians(1.0), 0.5  # the stick turns from string to string: held up [rad]; of the level
 HAND_SPAN = 0.109  # from first to fourth finger, our estimate [m]
 FOUR_FINGERS, WITH_THUMB, THUMB_FROM = 5, 7, 12  # [semitones]
+
+
+def aside_of(off_middle: float, angle_step: float, *, held_down: bool) -> float:
+    """Return the direction of the stick on a string, seen from above [rad], our estimate.
+
+    Args:
+        off_middle: strings from the middle, positive to the higher ones.
+        angle_step: between neighbours on the bridge's arc [rad].
+        held_down: whether the instrument is.
+    """
+    return -ASIDE_DOWN * angle_step * off_middle if held_down else ASIDE_UP * off_middle
 
 
 def open_pitch(midi: int) -> str:
@@ -26,7 +39,7 @@ class OpenString:
     midi: int
     tension: float  # T_s [N]
     gravity_share: float  # g₁, share of the bow's weight that presses this string [1]
-    ring: float = 0.8  # until the open string has fallen by 20 dB after the bow has left it [s], our estimate
+    ring: float = RING  # until the open string has fallen by 20 dB after the bow has left it [s], our estimate
     aside: float = 0.0  # of the stick on it, seen from above: positive with the hand drawn back [rad], our estimate
 
     @property
