@@ -6,6 +6,7 @@ PathwayError
 ├── ScoreError        a file or part that cannot be read or planned
 │   └── TooLarge      an upload over the limit
 ├── PlanError         a plan that breaks its own rules, or wishes that contradict
+├── DataError         data that are damaged, from a later version, or cannot be written
 ├── Conflict          an edit made from an outdated picture of the piece
 └── NotFound          a piece, part or note that is not there
 """
@@ -57,6 +58,10 @@ class PlanError(PathwayError):
     def of(cls, problems: Sequence[str]) -> "PlanError":
         """Gather every broken rule into one error."""
         return cls("The plan breaks its own rules: " + "; ".join(problems))
+
+
+class DataError(PathwayError):
+    """Data that are damaged, from a later version, or cannot be written."""
 
 
 class Conflict(PathwayError):

@@ -6,6 +6,7 @@ from sqlalchemy.orm import Session
 
 from pathway.core.guide.cues import School
 from pathway.core.guide.speech import PLAIN, Lengths, Speech, Weights
+from pathway.store.database import writing
 from pathway.store.models import ChoiceRow
 
 _NAME = "player"
@@ -50,6 +51,6 @@ class ChoiceStore:
 
     def set(self, choices: Choices) -> None:
         """Keep other choices."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             session.merge(ChoiceRow(name=_NAME, value=choices.model_dump(mode="json")))
         self._held = choices

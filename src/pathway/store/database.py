@@ -1,14 +1,29 @@
-"""Opens the database and brings its tables up to date."""
+"""Opens the database and brings its tables up to date; every change is one transaction that has the data for itself."""
 
+import os
+import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from alembic.util.exc import CommandError
 from pydantic_core import from_json, to_json
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy.exc import DatabaseError
+from sqlalchemy.orm import Session
+
+from pathway.errors import DataError
+from pathway.store.copies import copy_before
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+PATIENCE = 10_000  # for another who writes [ms]
+LEAST_ROOM = 30_000_000  # on the disk [bytes]
+_WRITES = "pathway_writes"
 
 
 def open_database(url: str) -> Engine:
@@ -16,12 +31,62 @@ def open_database(url: str) -> Engine:
 
     Args:
         url: as SQLAlchemy takes it; a school can point it at a server.
+
+    Raises:
+        DataError: the data are damaged, from a later Pathway, or cannot be written; they are left as they are.
     """
     engine = create_engine(url, json_serializer=_to_json, json_deserializer=from_json)
     if engine.dialect.name == "sqlite":
         event.listen(engine, "connect", _set_up_sqlite)
-    migrate(engine)
+        event.listen(engine, "begin", _begin)
+        _check_place(engine)
+    try:
+        migrate(engine)
+    except CommandError as error:
+        raise DataError(
+            "These data come from a later Pathway", place=_place(engine), advice="Open them with that version."
+        ) from error
+    except DatabaseError as error:
+        raise DataError(
+            "The data cannot be opened: they are damaged, or someone else holds them",
+            place=_place(engine),
+            advice="Close other Pathways; else put a copy from the folder “backups” in their place.",
+        ) from error
     return engine
+
+
+@contextmanager
+def writing(engine: Engine) -> Iterator[Session]:
+    """Open a session whose one transaction has the data for itself from its first look at them, and commit it."""
+    with Session(engine.execution_options(**{_WRITES: True})) as session, session.begin():
+        yield session
+
+
+def migrate(engine: Engine) -> None:
+    """Bring the tables to the newest form in one transaction, keeping what they hold; a copy is made before."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    head = ScriptDirectory.from_config(config).get_current_head()
+    with engine.connect() as connection:
+        now = MigrationContext.configure(connection).get_current_revision()
+    if now == head:
+        return
+    if now is not None and engine.dialect.name == "sqlite":
+        copy_before(engine, f"form-{now}")
+    with engine.execution_options(**{_WRITES: True}).begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "head")
+
+
+def fold(engine: Engine) -> None:
+    """Fold what was written last into the one visible file, and let go of it."""
+    if engine.dialect.name == "sqlite":
+        with engine.connect() as connection:
+            raw = connection.connection.driver_connection
+            connection.rollback()
+            if raw is not None:
+                raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    engine.dispose()
 
 
 def _to_json(value: Any) -> str:
@@ -29,19 +94,37 @@ def _to_json(value: Any) -> str:
     return to_json(value).decode()
 
 
-def migrate(engine: Engine) -> None:
-    """Bring the tables to the newest form, keeping what they hold."""
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
-
-
 def _set_up_sqlite(connection: Any, _record: object) -> None:
+    connection.isolation_level = None  # transactions begin where we say, and hold changes of tables, too
     cursor = connection.cursor()
+    cursor.execute(f"PRAGMA busy_timeout={PATIENCE}")
     cursor.execute("PRAGMA journal_mode=WAL")
-    cursor.execute("PRAGMA synchronous=NORMAL")  # with WAL a crash of the app loses nothing
+    cursor.execute("PRAGMA synchronous=FULL")  # what was acknowledged is on the disk
     cursor.execute("PRAGMA foreign_keys=ON")
-    cursor.execute("PRAGMA busy_timeout=5000")
+    cursor.execute("PRAGMA trusted_schema=OFF")
     cursor.close()
+
+
+def _begin(connection: Connection) -> None:
+    writes = connection.get_execution_options().get(_WRITES)
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+
+
+def _place(engine: Engine) -> str:
+    return engine.url.database or engine.url.render_as_string()
+
+
+def _check_place(engine: Engine) -> None:
+    """Refuse a place where nothing can be kept, in words.
+
+    Raises:
+        DataError: it cannot be written, or the disk is full.
+    """
+    database = engine.url.database
+    if not database or database == ":memory:":
+        return
+    folder, file = Path(database).parent, Path(database)
+    if not os.access(folder, os.W_OK) or (file.exists() and not os.access(file, os.W_OK)):
+        raise DataError("Nothing can be written there", place=str(folder), advice="Choose another folder with --data.")
+    if shutil.disk_usage(folder).free < LEAST_ROOM:
+        raise DataError("The disk is full", place=str(folder), advice="Make room, then start again.")

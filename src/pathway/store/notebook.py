@@ -7,6 +7,7 @@ from sqlalchemy import Engine, delete, select, update
 from sqlalchemy.orm import Session
 
 from pathway.errors import NotFound, PlanError
+from pathway.store.database import writing
 from pathway.store.models import AsideRow, HeardRow, VariantRow
 from pathway.store.revisions import Revision, columns_of, revision_of
 
@@ -40,7 +41,7 @@ class Notebook:
 
     def hear(self, piece: int, note: str, what: str, cause: str) -> None:
         """Write down what was heard on a note, and the cause that the player chose for it."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             session.add(HeardRow(piece_id=piece, note=note, what=what, cause=cause, created_at=datetime.now(UTC)))
 
     def heard(self, piece: int, note: str | None = None) -> list[Heard]:
@@ -53,7 +54,7 @@ class Notebook:
 
     def lay_aside(self, piece: int, code: str, note: str, reason: str) -> None:
         """Lay a finding aside; laid aside again, only the reason changes."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             where = (AsideRow.piece_id == piece, AsideRow.code == code, AsideRow.note == note)
             row = session.scalar(select(AsideRow).where(*where))
             if row is None:
@@ -64,7 +65,7 @@ class Notebook:
     def bring_back(self, piece: int, code: str, note: str) -> None:
         """Take a finding up again."""
         where = (AsideRow.piece_id == piece, AsideRow.code == code, AsideRow.note == note)
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             session.execute(delete(AsideRow).where(*where))
 
     def asides(self, piece: int) -> dict[tuple[str, str], str]:
@@ -79,7 +80,7 @@ class Notebook:
         Raises:
             PlanError: too many are kept.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             count = len(session.scalars(select(VariantRow.id).where(VariantRow.piece_id == piece)).all())
             if count >= MOST_VARIANTS:
                 raise PlanError(f"{MOST_VARIANTS} variants are kept already", advice="Let one of them go first.")
@@ -117,10 +118,10 @@ class Notebook:
         if not name:
             return
         where = (VariantRow.piece_id == piece, VariantRow.id == id_)
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             session.execute(update(VariantRow).where(*where).values(name=name[:100]))
 
     def let_go(self, piece: int, id_: int) -> None:
         """Let a variant go."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             session.execute(delete(VariantRow).where(VariantRow.piece_id == piece, VariantRow.id == id_))

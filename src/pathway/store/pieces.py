@@ -9,6 +9,7 @@ from sqlalchemy import Engine, delete, func, select
 from sqlalchemy.orm import Session, defer
 
 from pathway.errors import Conflict, NotFound
+from pathway.store.database import writing
 from pathway.store.models import PendingRow, PieceRow, RevisionRow
 from pathway.store.revisions import Revision, columns_of, revision_of
 
@@ -80,7 +81,7 @@ class Pieces:
 
     def add(self, piece: NewPiece, first: Revision) -> int:
         """Put a piece on the shelf with its first plan; return its id."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = PieceRow(
                 title=piece.title[:300],
                 part_name=piece.part_name[:200],
@@ -137,7 +138,7 @@ class Pieces:
 
     def opened(self, key: int, note: str | None = None) -> None:
         """Note that a piece was opened, and where the player stands in it."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = _row(session, key, whole=False)
             row.opened_at = datetime.now(UTC)
             row.last_note = note or row.last_note
@@ -148,7 +149,7 @@ class Pieces:
         Raises:
             NotFound: there is no such piece.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = _row(session, key, whole=False)
             row.rig, row.rig_version = rig, rig_version
 
@@ -158,14 +159,14 @@ class Pieces:
         Raises:
             NotFound: there is no such piece.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = _row(session, key, whole=False)
             row.removed_at = None if back else datetime.now(UTC)
             return row.title
 
     def forget_removed(self) -> None:
         """Let go of what was taken off the shelf long ago."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             session.execute(delete(PieceRow).where(PieceRow.removed_at < datetime.now(UTC) - REMOVED_FOR))
 
     def edit(self, piece: StoredPiece, version: int, revision: Revision) -> StoredPiece:
@@ -175,7 +176,7 @@ class Pieces:
             NotFound: there is no such piece.
             Conflict: the piece has changed since it was shown.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = _checked(session, piece.id, version)
             session.execute(delete(RevisionRow).where(RevisionRow.piece_id == piece.id, RevisionRow.number > row.at))
             row.at += 1
@@ -193,7 +194,7 @@ class Pieces:
             NotFound: there is no such piece.
             Conflict: the piece has changed since it was shown.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = _checked(session, key, version)
             last = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.piece_id == key)) or 0
             target = min(max(row.at + by, 0), last)
@@ -232,7 +233,7 @@ class Pieces:
     def keep_pending(self, filename: str, data: bytes) -> str:
         """Keep a score until its part and rig are chosen; return a token for it."""
         token = secrets.token_urlsafe(16)
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             old = datetime.now(UTC) - PENDING_FOR
             session.execute(delete(PendingRow).where(PendingRow.created_at < old))
             session.add(PendingRow(token=token, filename=filename[:300], data=data, created_at=datetime.now(UTC)))
@@ -252,7 +253,7 @@ class Pieces:
 
     def drop_pending(self, token: str) -> None:
         """Forget a waiting score."""
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             session.execute(delete(PendingRow).where(PendingRow.token == token))
 
 

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from pathway.core.rig import PRESETS, Rig, preset
 from pathway.errors import NotFound, RigError
+from pathway.store.database import writing
 from pathway.store.models import PieceRow, RigRow
 
 _RIG = TypeAdapter(Rig)
@@ -78,7 +79,7 @@ class Rigs:
         Raises:
             RigError: no name.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = RigRow(name=_named(name), base=base, document=_columns(rig), version=1, created_at=datetime.now(UTC))
             session.add(row)
             session.flush()
@@ -90,7 +91,7 @@ class Rigs:
         Raises:
             NotFound: it is not one's own.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = _row(session, key)
             row.document = _columns(rig)
             row.version += 1
@@ -101,7 +102,7 @@ class Rigs:
         Raises:
             NotFound, RigError: it is not one's own; no name.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             _row(session, key).name = _named(name)
 
     def delete(self, key: str) -> None:
@@ -111,7 +112,7 @@ class Rigs:
             NotFound: it is not one's own.
             RigError: pieces are played on it; names them.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             row = _row(session, key)
             used = session.scalars(select(PieceRow.title).where(PieceRow.rig == key)).all()
             if used:
@@ -125,7 +126,7 @@ class Rigs:
         Raises:
             NotFound: it is not one's own.
         """
-        with Session(self._engine) as session, session.begin():
+        with writing(self._engine) as session:
             _row(session, key).removed_at = None
 
 

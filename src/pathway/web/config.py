@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from platformdirs import user_data_path
+from sqlalchemy import URL
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,4 +18,4 @@ class AppSettings:
     @property
     def database_url(self) -> str:
         """Return the database's address."""
-        return f"sqlite:///{self.data / 'pathway.sqlite'}"
+        return URL.create("sqlite", database=str(self.data / "pathway.sqlite")).render_as_string()

@@ -5,7 +5,17 @@ from fastapi.exceptions import RequestValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
-from pathway.errors import Conflict, NotFound, OutOfRange, PathwayError, PlanError, RigError, ScoreError, TooLarge
+from pathway.errors import (
+    Conflict,
+    DataError,
+    NotFound,
+    OutOfRange,
+    PathwayError,
+    PlanError,
+    RigError,
+    ScoreError,
+    TooLarge,
+)
 from pathway.web.shared.pages import Pages
 
 STATUS: dict[type[PathwayError], int] = {
@@ -14,6 +24,7 @@ STATUS: dict[type[PathwayError], int] = {
     RigError: 422,
     OutOfRange: 422,
     PlanError: 422,
+    DataError: 503,
     Conflict: 409,
     NotFound: 404,
     PathwayError: 400,

@@ -3,12 +3,14 @@
 import sqlalchemy as sa
 from alembic import op
 
+from pathway.store.migrations.steps import make_index, make_table
+
 revision = "0001"
 down_revision = None
 
 
 def upgrade() -> None:
-    op.create_table(
+    make_table(
         "piece",
         sa.Column("id", sa.Integer, primary_key=True),
         sa.Column("title", sa.String(300), nullable=False),
@@ -24,7 +26,7 @@ def upgrade() -> None:
         sa.Column("at", sa.Integer, nullable=False),
         sa.Column("version", sa.Integer, nullable=False),
     )
-    op.create_table(
+    make_table(
         "revision",
         sa.Column("id", sa.Integer, primary_key=True),
         sa.Column("piece_id", sa.Integer, sa.ForeignKey("piece.id", ondelete="CASCADE"), nullable=False),
@@ -37,8 +39,8 @@ def upgrade() -> None:
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.UniqueConstraint("piece_id", "number"),
     )
-    op.create_index("ix_revision_piece_id", "revision", ["piece_id"])
-    op.create_table(
+    make_index("ix_revision_piece_id", "revision", ["piece_id"])
+    make_table(
         "pending",
         sa.Column("token", sa.String(40), primary_key=True),
         sa.Column("filename", sa.String(300), nullable=False),

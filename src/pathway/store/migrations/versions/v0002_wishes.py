@@ -3,6 +3,8 @@
 import sqlalchemy as sa
 from alembic import op
 
+from pathway.store.migrations.steps import has_column, make_column, take_column
+
 revision = "0002"
 down_revision = "0001"
 
@@ -17,13 +19,17 @@ _TABLE = sa.table(
 
 
 def upgrade() -> None:
-    op.add_column("revision", sa.Column("settings", sa.JSON, nullable=False, server_default="{}"))
+    make_column("revision", sa.Column("settings", sa.JSON, nullable=False, server_default="{}"))
     connection = op.get_bind()
+    if not has_column("revision", "tempo_bpm"):
+        return
     for row in connection.execute(sa.select(_TABLE.c.id, _TABLE.c.tempo_bpm, _TABLE.c.locks)).all():
+        if not isinstance(row.locks, dict):
+            continue  # done before a crash
         locks = [{"note": note, "direction": _DIRECTIONS[word]} for note, word in row.locks.items()]
         values = {"settings": {"tempo_bpm": row.tempo_bpm}, "locks": locks}
         connection.execute(sa.update(_TABLE).where(_TABLE.c.id == row.id).values(values))
-    op.drop_column("revision", "tempo_bpm")
+    take_column("revision", "tempo_bpm")
 
 
 def downgrade() -> None:

@@ -3,6 +3,8 @@
 import sqlalchemy as sa
 from alembic import op
 
+from pathway.store.migrations.steps import make_table
+
 revision = "0003"
 down_revision = "0002"
 
@@ -12,7 +14,7 @@ def _piece() -> sa.Column[int]:
 
 
 def upgrade() -> None:
-    op.create_table(
+    make_table(
         "heard",
         sa.Column("id", sa.Integer, primary_key=True),
         _piece(),
@@ -20,7 +22,7 @@ def upgrade() -> None:
         sa.Column("what", sa.String(60), nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
     )
-    op.create_table(
+    make_table(
         "aside",
         sa.Column("id", sa.Integer, primary_key=True),
         _piece(),
@@ -29,7 +31,7 @@ def upgrade() -> None:
         sa.Column("reason", sa.String(300), nullable=False),
         sa.UniqueConstraint("piece_id", "code", "note"),
     )
-    op.create_table(
+    make_table(
         "variant",
         sa.Column("id", sa.Integer, primary_key=True),
         _piece(),

@@ -3,12 +3,14 @@
 import sqlalchemy as sa
 from alembic import op
 
+from pathway.store.migrations.steps import make_column, make_table
+
 revision = "0004"
 down_revision = "0003"
 
 
 def upgrade() -> None:
-    op.create_table(
+    make_table(
         "rig",
         sa.Column("id", sa.Integer, primary_key=True),
         sa.Column("name", sa.String(100), nullable=False),
@@ -18,13 +20,13 @@ def upgrade() -> None:
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
         sa.Column("removed_at", sa.DateTime(timezone=True)),
     )
-    op.create_table(
+    make_table(
         "choice",
         sa.Column("name", sa.String(60), primary_key=True),
         sa.Column("value", sa.JSON, nullable=False),
     )
-    op.add_column("piece", sa.Column("rig_version", sa.Integer, nullable=False, server_default="0"))
-    op.add_column("piece", sa.Column("removed_at", sa.DateTime(timezone=True)))
+    make_column("piece", sa.Column("rig_version", sa.Integer, nullable=False, server_default="0"))
+    make_column("piece", sa.Column("removed_at", sa.DateTime(timezone=True)))
 
 
 def downgrade() -> None:

@@ -3,12 +3,14 @@
 import sqlalchemy as sa
 from alembic import op
 
+from pathway.store.migrations.steps import make_column
+
 revision = "0005"
 down_revision = "0004"
 
 
 def upgrade() -> None:
-    op.add_column("heard", sa.Column("cause", sa.String(60), nullable=False, server_default=""))
+    make_column("heard", sa.Column("cause", sa.String(60), nullable=False, server_default=""))
 
 
 def downgrade() -> None:

@@ -1,0 +1,100 @@
+"""Copies of everything beside the data: before a change of form or a restore, and one a day."""
+
+import sqlite3
+from collections.abc import Sequence
+from contextlib import closing
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from pathlib import Path
+
+from sqlalchemy import Engine
+
+from pathway.errors import NotFound
+
+FOLDER = "backups"
+DAYS, WEEKS = 7, 4  # so many daily copies are kept, and after them one for each of so many weeks
+_DAILY = "day-"
+
+
+@dataclass(frozen=True, slots=True)
+class Copy:
+    """A copy of everything at a moment."""
+
+    name: str
+    made: datetime
+    size: int  # [bytes]
+    pieces: int | None  # on its shelf; None where it cannot be read
+
+
+def copies_folder(engine: Engine) -> Path:
+    """Return where the copies of a database lie."""
+    return Path(engine.url.database or ".").parent / FOLDER
+
+
+def copy_before(engine: Engine, what: str) -> Path:
+    """Copy everything before something that changes it all; return the copy."""
+    return _copy(engine, f"before-{what}-{datetime.now(UTC):%Y%m%d-%H%M%S}")
+
+
+def copy_daily(engine: Engine, today: date | None = None) -> Path | None:
+    """Copy everything once a day, and let go of old daily copies; return the copy, if one was made."""
+    if engine.dialect.name != "sqlite" or not engine.url.database:
+        return None
+    today = today or datetime.now(UTC).date()
+    name = f"{_DAILY}{today:%Y-%m-%d}"
+    made = None if (copies_folder(engine) / f"{name}.sqlite").exists() else _copy(engine, name)
+    for old in _too_old([path.stem for path in copies_folder(engine).glob(f"{_DAILY}*.sqlite")], today):
+        (copies_folder(engine) / f"{old}.sqlite").unlink(missing_ok=True)
+    return made
+
+
+def _too_old(names: Sequence[str], today: date) -> list[str]:
+    """Return which daily copies go: beyond the last days only the first of each of the last weeks stays."""
+    days = {name: date.fromisoformat(name.removeprefix(_DAILY)) for name in names}
+    kept = {name for name, day in days.items() if today - day < timedelta(days=DAYS)}
+    for back in range(WEEKS + 1):
+        week = (today - timedelta(weeks=back)).isocalendar()[:2]
+        of_week = sorted(name for name, day in days.items() if day.isocalendar()[:2] == week)
+        kept |= {*of_week[:1]}
+    return [name for name in names if name not in kept]
+
+
+def copies(engine: Engine) -> list[Copy]:
+    """Return the copies there are, the newest first."""
+    folder = copies_folder(engine)
+    found = [
+        Copy(path.stem, datetime.fromtimestamp(path.stat().st_mtime, UTC), path.stat().st_size, _pieces_in(path))
+        for path in folder.glob("*.sqlite")
+    ]
+    return sorted(found, key=lambda copy: copy.made, reverse=True)
+
+
+def copy_named(engine: Engine, name: str) -> Path:
+    """Return the file of a copy.
+
+    Raises:
+        NotFound: there is none of that name.
+    """
+    if name not in {copy.name for copy in copies(engine)}:
+        raise NotFound("There is no such copy", advice="Choose one of the list.")
+    return copies_folder(engine) / f"{name}.sqlite"
+
+
+def _pieces_in(path: Path) -> int | None:
+    try:
+        with closing(sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)) as connection:
+            count: int = connection.execute("SELECT count(*) FROM piece").fetchone()[0]
+            return count
+    except sqlite3.Error:
+        return None
+
+
+def _copy(engine: Engine, name: str) -> Path:
+    folder = copies_folder(engine)
+    folder.mkdir(exist_ok=True)
+    whole, growing = folder / f"{name}.sqlite", folder / f"{name}.part"
+    growing.unlink(missing_ok=True)
+    with closing(sqlite3.connect(str(engine.url.database))) as source, closing(sqlite3.connect(growing)) as target:
+        source.backup(target)
+    growing.replace(whole)
+    return whole
