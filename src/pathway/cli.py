@@ -5,7 +5,7 @@ import json
 import sys
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, NoReturn
@@ -28,7 +28,7 @@ from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of, to_csv
 from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
-from pathway.formats.wishes_document import WishesDoc, locks_of, midi_of, note_at, passages_of, read_wishes, tempi_of
+from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wishes_of
 from pathway.report import causes_of, findings_of, rig_row, stroke_page, stroke_row, summary_of
 
 gc.set_threshold(50_000, 20, 100)  # plans are many small values without cycles
@@ -100,16 +100,10 @@ def plan(
         with _progress("Reading the score", quiet):
             music, chosen = _read(file, part, rig, settings or ())
         asked = read_wishes(wishes.read_bytes()) if wishes else WishesDoc()
-        choices = Settings(
-            tempo,
-            style or asked.style,
-            passages_of(asked, music),
-            asked.chords_before_beat,
-            tempi_of(asked, music),
-            tuple(map(midi_of, asked.tuning)),
-        )
+        choices, locks = wishes_of(asked, music)
+        choices = replace(choices, tempo_bpm=tempo or choices.tempo_bpm, style=style or choices.style)
         with _progress("Planning every bow", quiet):
-            planned = plan_part(music, chosen, choices, locks_of(asked, music))
+            planned = plan_part(music, chosen, choices, locks)
         helps = not quiet or (output is not None and output.suffix == ".json")
         with _progress("Trying what helps", quiet):
             document = document_of(planned, with_fixes=helps)

@@ -6,19 +6,25 @@ from dataclasses import fields, replace
 import pytest
 
 from pathway.core.planning import Lock, Passage
-from pathway.core.planning.wishes import Break, Colour, Exit, Link, Profile, Relation, Role, Stress, Style, Vibrato
+from pathway.core.planning.wishes import (
+    Break,
+    Colour,
+    Exit,
+    Link,
+    Profile,
+    Relation,
+    Role,
+    Settings,
+    Stress,
+    Style,
+    TempoChange,
+    Vibrato,
+)
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.errors import PlanError
-from pathway.formats.wishes_document import (
-    WishesDoc,
-    lock_document,
-    locks_of,
-    passage_document,
-    passages_of,
-    read_wishes,
-)
+from pathway.formats.wishes_document import read_wishes, wishes_document, wishes_of
 from tests.helpers import part_of
 
 PART = part_of("[mf] d4:4 e4 f4 g4 | a4:4 {pizz.} b4 {arco} c5 d5")
@@ -36,9 +42,10 @@ def test_places_are_said_in_bars_and_beats() -> None:
             locks=[{"note": "bar 2", "direction": "up"}, {"note": "n2", "end_cm": 30}],
         )
     )
-    (passage,) = passages_of(doc, PART)
+    settings, locks = wishes_of(doc, PART)
+    (passage,) = settings.passages
     assert (passage.start, passage.end, passage.kind) == ("n3", "n8", "porte")
-    assert locks_of(doc, PART) == (Lock("n5", Direction.UP), Lock("n2", end=0.30))
+    assert locks == (Lock("n5", Direction.UP), Lock("n2", end=0.30))
 
 
 def test_every_wish_survives_its_document() -> None:
@@ -53,12 +60,14 @@ def test_every_wish_survives_its_document() -> None:
         Form.BELOW, Exit.LIFTED, 3, 0.5, 0.25, -1, (50, 57, 66), Vibrato.PULSE, True,
     )  # fmt: skip
     assert None not in {getattr(lock, one.name) for one in fields(Lock)}
-    doc = WishesDoc(passages=[passage_document(passage)], locks=[lock_document(lock)])
-    again = read_wishes(doc.model_dump_json(by_alias=True).encode())
-    (kept,) = locks_of(again, PART)
+    settings = Settings(66.0, Style.EARLY, (passage,), True, (TempoChange("n5", 80.0),), (55, 62, 69, 74))
+    assert [one.name for one in fields(Settings) if getattr(settings, one.name) == one.default] == []
+    again = read_wishes(wishes_document(settings, [lock]).model_dump_json(by_alias=True).encode())
+    chosen, (kept,) = wishes_of(again)
+    assert wishes_of(again, PART) == (chosen, (kept,))
     assert replace(kept, tilt=lock.tilt) == lock
     assert kept.tilt == pytest.approx(lock.tilt)
-    assert passages_of(again, PART) == (passage,)
+    assert chosen == settings
 
 
 @pytest.mark.parametrize(
@@ -81,4 +90,4 @@ def test_places_that_are_not_there_are_refused(place: str) -> None:
     """And how to write one that is; a plucked note has no bow."""
     doc = read_wishes(_wishes(locks=[{"note": place, "direction": "up"}]))
     with pytest.raises(PlanError, match=f"no bowed note at '{place}'.*bar 12 beat 3"):
-        locks_of(doc, PART)
+        wishes_of(doc, PART)

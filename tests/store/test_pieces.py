@@ -1,20 +1,13 @@
 """The shelf and its history."""
 
-from pathlib import Path
-
 import numpy as np
 import pytest
-from alembic import command
-from alembic.config import Config
-from sqlalchemy import create_engine, inspect, text
 
 from pathway.core.planning import Lock, Passage, Plan, Settings, Style
 from pathway.core.planning.wishes import Break, Link, Relation, Stress
 from pathway.core.rig.bow import Direction
 from pathway.errors import Conflict, NotFound
-from pathway.store import NewPiece, Pieces, Revision, open_database
-from pathway.store.database import MIGRATIONS
-from pathway.store.models import Base
+from pathway.store import NewPiece, Pieces, Revision
 from pathway.store.summary import summary_of
 
 
@@ -95,55 +88,6 @@ def test_waiting_scores_wait(pieces: Pieces) -> None:
     pieces.drop_pending(token)
     with pytest.raises(NotFound):
         pieces.pending(token)
-
-
-def test_migrations_make_the_tables_of_the_models(tmp_path: Path) -> None:
-    """Every column of every table, and opening twice changes nothing."""
-    url = f"sqlite:///{tmp_path / 'a.sqlite'}"
-    open_database(url).dispose()
-    engine = open_database(url)
-    seen = inspect(engine)
-    for table in Base.metadata.sorted_tables:
-        assert {c["name"] for c in seen.get_columns(table.name)} == {c.name for c in table.columns}
-    with engine.connect() as connection:
-        assert connection.execute(text("PRAGMA foreign_keys")).scalar() == 1
-        assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
-    engine.dispose()
-
-
-def test_locks_and_tempi_of_earlier_versions_are_kept(tmp_path: Path) -> None:
-    """A shelf from before passages: its directions and its tempo come through the migration, and back."""
-    engine = create_engine(f"sqlite:///{tmp_path / 'old.db'}")
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
-    path = '{"directions": [1], "starts": [0.1], "ends": [0.3], "links": [0]}'
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "0001")
-        connection.execute(
-            text(
-                "INSERT INTO piece (id, title, part_name, source_name, source, mei, rig, created_at, at, version) "
-                "VALUES (1, 'Old', 'Violin', 'a.xml', x'00', '<mei/>', 'violin', '2026-01-01 00:00:00', 0, 0)"
-            )
-        )
-        connection.execute(
-            text(
-                "INSERT INTO revision (piece_id, number, label, tempo_bpm, locks, path, summary, created_at) "
-                "VALUES (1, 0, 'first', 66.0, :locks, :path, '{}', '2026-01-01 00:00:00')"
-            ),
-            {"locks": '{"n4": "up"}', "path": path},
-        )
-        command.upgrade(config, "head")
-    revision = Pieces(engine).piece(1).revision
-    assert revision.settings == Settings(tempo_bpm=66.0)
-    assert revision.locks == (Lock("n4", Direction.UP),)
-    piece = Pieces(engine).piece(1)
-    assert (piece.rig, piece.rig_version) == ("violin", 0)
-    assert [entry.title for entry in Pieces(engine).shelf()] == ["Old"]
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.downgrade(config, "0001")
-        assert connection.execute(text("SELECT tempo_bpm, locks FROM revision")).one() == (66.0, '{"n4": "up"}')
 
 
 def test_every_wish_comes_back_from_the_store(pieces: Pieces, small_plan: Plan) -> None:

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 from importlib.resources import files
 
-from pathway.core.planning import Settings, plan_part
+from pathway.core.planning import plan_part
 from pathway.core.rig import preset
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.shorthand import compose
-from pathway.formats.wishes_document import WishesDoc, locks_of, passages_of, read_wishes, tempi_of
+from pathway.formats.wishes_document import WishesDoc, read_wishes, wishes_of
 from pathway.store import NewPiece, Pieces, Revision
 from pathway.store.summary import summary_of
 
@@ -54,8 +54,7 @@ def load_demo(pieces: Pieces) -> int:
         found = score.part()
         rig = preset(demo.rig)
         part, asked = at_pitch(found.part, rig), demo.wishes
-        settings = Settings(None, asked.style, passages_of(asked, part), tempi=tempi_of(asked, part))
-        locks = locks_of(asked, part)
+        settings, locks = wishes_of(asked, part)
         plan = plan_part(part, rig, settings, locks)
         first = Revision("As first planned", settings, locks, plan.path, summary_of(plan))
         new = NewPiece(score.title, found.part.name, name, source, found.mei, demo.rig, demo.key)

@@ -30,6 +30,7 @@ class OpenPiece:
 
     piece: StoredPiece
     plan: Plan
+    told: str = ""  # what could not stay as it was set
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +49,7 @@ class Desk:
         self._systems: Kept[tuple[System, ...]] = Kept(OPEN_PIECES)
         self._plans: Kept[Plan] = Kept(3 * OPEN_PIECES)
         self._anew: Kept[Plan] = Kept(OPEN_PIECES)
+        self._refitted: Kept[OpenPiece] = Kept(OPEN_PIECES)
         self._helps = Helps()
         self._open: dict[int, OpenPiece] = {}
         self._lock = threading.Lock()
@@ -82,7 +84,7 @@ class Desk:
         plan = plan_part(at_pitch(found.part, known.rig), known.rig, settings)
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
         key = self.pieces.add(piece, _revision(" ".join(["As first planned.", plan.tempo_told]).rstrip(". "), plan, ()))
-        self._plans.get_or_make((key, 0), lambda: plan)
+        self._plans.get_or_make((key, 0, known.version), lambda: plan)
         return key
 
     def open(self, key: int) -> OpenPiece:
@@ -97,17 +99,18 @@ class Desk:
             return held
         return self._opened(self.pieces.piece(key))
 
-    def visit(self, key: int, note: str | None = None) -> OpenPiece:
-        """Return a piece ready to be shown, and remember where the player stands in it.
+    def stand(self, key: int, note: str | None = None) -> None:
+        """Remember that a piece was opened, and at which note the player stands in it.
 
         Raises:
-            NotFound: there is no such piece.
+            NotFound: there is no such piece or note.
         """
-        self.pieces.opened(key, note)
         now = self.open(key)
-        if note is None or note == now.piece.last_note:
-            return now
-        return self._hold(replace(now, piece=replace(now.piece, last_note=note)))
+        if note is not None and note not in now.plan.note:
+            raise NotFound("There is no such note in this piece", advice="Reload the page.")
+        self.pieces.opened(key, note)
+        if note is not None:
+            self._hold(replace(now, piece=replace(now.piece, last_note=note)))
 
     def systems(self, piece: StoredPiece, width: int) -> tuple[System, ...]:
         """Return the engraved systems of a piece at a width [CSS px]; a piece's notes never change."""
@@ -251,8 +254,9 @@ class Desk:
             ScoreError: the piece does not lie on that instrument.
             Conflict: as for change.
         """
-        now, known = self.open(key), self.rigs.find(rig_key)
-        return self._replanned(now.piece, version, known, now.plan)
+        now = self.open(key)
+        other = _on(now.piece, self.rigs.find(rig_key))
+        return self._save(replace(now, piece=other.piece), version, other.piece.revision, other.plan, now.plan)
 
     def forget_all(self) -> None:
         """Let go of everything at hand: other data stand in the place of the old ones."""
@@ -261,12 +265,8 @@ class Desk:
         self._systems.clear()
         self._plans.clear()
         self._anew.clear()
+        self._refitted.clear()
         self._helps.forget()
-
-    def rig_changed(self, rig_key: str) -> None:
-        """Let go of the plans on a rig whose numbers have changed; they are made anew when they are opened."""
-        with self._lock:
-            self._open = {key: now for key, now in self._open.items() if now.piece.rig != rig_key}
 
     def variant(self, key: int, id_: int) -> tuple[Variant, Plan]:
         """Return a variant of a piece and its plan.
@@ -326,7 +326,9 @@ class Desk:
             NotFound, Conflict: as for change.
         """
         now = self.open(key)
-        return Edited(self._opened(self.pieces.step(key, version, by), near=now.plan), now.plan)
+        stepped = self.pieces.step(key, version, by)
+        near = now.plan if stepped.rig == now.piece.rig else None
+        return Edited(self._opened(stepped, near), now.plan)
 
     def rewind(self, key: int, version: int, number: int) -> Edited:
         """Go to a state of the history by its number.
@@ -336,32 +338,17 @@ class Desk:
         """
         return self.step(key, version, number - self.open(key).piece.number)
 
-    def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan) -> Edited:
+    def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan, before: Plan | None = None) -> Edited:
         saved = self.pieces.edit(now.piece, version, revision)
         self._plans.get_or_make(_state(saved), lambda: plan)
-        return Edited(self._hold(OpenPiece(saved, plan)), now.plan)
+        return Edited(self._hold(OpenPiece(saved, plan)), before or now.plan)
 
     def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
         known = self.rigs.find(piece.rig)
-        if known.version != piece.rig_version:
-            return self._replanned(piece, piece.version, known, None).now
+        if known.version != piece.rig_version:  # shown as the rig is now; kept with the next change
+            return self._hold(self._refitted.get_or_make((*_state(piece), known.version), lambda: _on(piece, known)))
         plan = self._plans.get_or_make(_state(piece), lambda: plan_of(piece, known.rig, near))
         return self._hold(OpenPiece(piece, plan))
-
-    def _replanned(self, piece: StoredPiece, version: int, known: KnownRig, before: Plan | None) -> Edited:
-        """Search the path of a piece anew on a rig, and keep it as the newest state of its history."""
-        part, settings, locks = at_pitch(part_of(piece), known.rig), piece.revision.settings, piece.revision.locks
-        label = f"Played on {known.name}"
-        if not tunable(known.rig.instrument, settings.tuning):
-            settings, label = replace(settings, tuning=()), f"{label}, its strings as they are"
-        plan, kept = kept_or_free(part, known.rig, settings, locks)
-        if not kept:
-            locks, label = (), f"{label}; what was set by hand did not fit it"
-        saved = self.pieces.edit(piece, version, _revision(label, plan, locks))
-        self.pieces.play_on(piece.id, known.key, known.version)
-        saved = replace(saved, rig=known.key, rig_version=known.version)
-        self._plans.get_or_make(_state(saved), lambda: plan)
-        return Edited(self._hold(OpenPiece(saved, plan)), before or plan)
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
         """Keep a piece at hand, and let go of the one that has lain longest."""
@@ -373,6 +360,20 @@ class Desk:
         return now
 
 
+def _on(piece: StoredPiece, known: KnownRig) -> OpenPiece:
+    """Search the path of a piece anew on a rig; wishes that the rig cannot keep are left out, and that is said."""
+    part, settings, locks = at_pitch(part_of(piece), known.rig), piece.revision.settings, piece.revision.locks
+    label = f"Played on {known.name}"
+    if not tunable(known.rig.instrument, settings.tuning):
+        settings, label = replace(settings, tuning=()), f"{label}, its strings as they are"
+    plan, kept = kept_or_free(part, known.rig, settings, locks)
+    if not kept:
+        locks, label = (), f"{label}; what was set by hand did not fit it"
+    told = "" if kept and settings.tuning == piece.revision.settings.tuning else f"{label}."
+    on = replace(piece, rig=known.key, rig_version=known.version, revision=_revision(label, plan, locks))
+    return OpenPiece(on, plan, told)
+
+
 def _checked_tempo(tempo_bpm: float) -> float:
     low, high = TEMPO_LIMITS
     if not low <= tempo_bpm <= high:
@@ -380,8 +381,8 @@ def _checked_tempo(tempo_bpm: float) -> float:
     return tempo_bpm
 
 
-def _state(piece: StoredPiece) -> tuple[int, int]:
-    return piece.id, piece.version
+def _state(piece: StoredPiece) -> tuple[int, int, int]:
+    return piece.id, piece.version, piece.rig_version
 
 
 def _revision(label: str, plan: Plan, locks: Iterable[Lock]) -> Revision:

@@ -74,7 +74,7 @@ class Helps:
         self._plans: Kept[Tried] = Kept(KEPT_PLANS)
 
     def against(
-        self, state: tuple[int, int], plan: Plan, finding: Finding, goes_on: Callable[[], bool] = lambda: True
+        self, state: tuple[int, ...], plan: Plan, finding: Finding, goes_on: Callable[[], bool] = lambda: True
     ) -> Iterator[Fix]:
         """Yield the helps against a finding of a plan.
 
@@ -91,7 +91,7 @@ class Helps:
 
         return self._trying.get_or_make(key, lambda: _Trying(plan, finding, keep)).each(goes_on)
 
-    def taken(self, state: tuple[int, int], plan: Plan, finding: Finding, id_: str) -> Tried | None:
+    def taken(self, state: tuple[int, ...], plan: Plan, finding: Finding, id_: str) -> Tried | None:
         """Return a plan with a help in it; None if it is not offered."""
         fix = next((fix for fix in self.against(state, plan, finding) if fix.id == id_), None)
         if fix is None:

@@ -5,6 +5,7 @@ Places are note ids, or bars and beats as a player says them: "bar 12", "bar 12 
 
 import math
 import re
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -20,6 +21,7 @@ from pathway.core.planning.wishes import (
     Profile,
     Relation,
     Role,
+    Settings,
     Stress,
     Style,
     TempoChange,
@@ -129,6 +131,7 @@ class WishesDoc(_Model):
 
     format: Literal["pathway-wishes"] = "pathway-wishes"
     version: Literal[1] = 1
+    tempo_bpm: float | None = Field(default=None, description="of the whole, in the part's beat unit; else as printed")
     style: Style = Style.MODERN
     chords_before_beat: bool = False
     tempi: list[TempoDoc] = []
@@ -155,36 +158,39 @@ def read_wishes(data: bytes) -> WishesDoc:
         ) from error
 
 
-def passages_of(doc: WishesDoc, part: Part) -> tuple[Passage, ...]:
-    """Return the passages of a wish file in a part.
+def wishes_of(doc: WishesDoc, part: Part | None = None) -> tuple[Settings, tuple[Lock, ...]]:
+    """Return what a wish file asks for, in a part; without one its places are note ids already.
 
     Raises:
         PlanError: a place that is not in the part.
     """
-    return tuple(_passage(passage, part) for passage in doc.passages)
+    settings = Settings(
+        tempo_bpm=doc.tempo_bpm,
+        style=doc.style,
+        passages=tuple(passage_of(passage, part) for passage in doc.passages),
+        chords_before_beat=doc.chords_before_beat,
+        tempi=tuple(TempoChange(_first(tempo.at, part), tempo.bpm) for tempo in doc.tempi),
+        tuning=tuple(map(midi_of, doc.tuning)),
+    )
+    return settings, tuple(_lock(lock, part) for lock in doc.locks)
 
 
-def tempi_of(doc: WishesDoc, part: Part) -> tuple[TempoChange, ...]:
-    """Return the changes of tempo of a wish file in a part.
-
-    Raises:
-        PlanError: a place that is not in the part.
-    """
-    return tuple(TempoChange(note_at(tempo.at, part), tempo.bpm) for tempo in doc.tempi)
-
-
-def locks_of(doc: WishesDoc, part: Part) -> tuple[Lock, ...]:
-    """Return the locks of a wish file in a part.
-
-    Raises:
-        PlanError: a place that is not in the part.
-    """
-    return tuple(_lock(lock, part) for lock in doc.locks)
+def wishes_document(settings: Settings, locks: Iterable[Lock]) -> WishesDoc:
+    """Return the document of all that a player wishes of a piece."""
+    return WishesDoc(
+        tempo_bpm=settings.tempo_bpm,
+        style=settings.style,
+        chords_before_beat=settings.chords_before_beat,
+        tempi=[TempoDoc(at=tempo.note, bpm=tempo.beats_per_minute) for tempo in settings.tempi],
+        tuning=[open_pitch(midi) for midi in settings.tuning],
+        passages=[passage_document(passage) for passage in settings.passages],
+        locks=[lock_document(lock) for lock in locks],
+    )
 
 
-def _lock(doc: LockDoc, part: Part) -> Lock:
+def _lock(doc: LockDoc, part: Part | None) -> Lock:
     return Lock(
-        note=note_at(doc.note, part),
+        note=_first(doc.note, part),
         direction=Direction[doc.direction.upper()] if doc.direction else None,
         start=None if doc.start_cm is None else doc.start_cm / 100,
         end=None if doc.end_cm is None else doc.end_cm / 100,
@@ -206,11 +212,16 @@ def _lock(doc: LockDoc, part: Part) -> Lock:
     )
 
 
-def _passage(doc: PassageDoc, part: Part) -> Passage:
+def passage_of(doc: PassageDoc, part: Part | None = None) -> Passage:
+    """Return a passage of a part; without one its places are note ids already.
+
+    Raises:
+        PlanError: a place that is not in the part.
+    """
     stress = doc.stress
     return Passage(
-        start=note_at(doc.from_, part),
-        end=_last_at(doc.to, part),
+        start=_first(doc.from_, part),
+        end=doc.to if part is None else _found(doc.to, part)[-1].id,
         character=doc.character,
         kind=doc.type,
         colour=doc.colour,
@@ -303,8 +314,8 @@ def note_at(place: str, part: Part) -> str:
     return _found(place, part)[0].id
 
 
-def _last_at(place: str, part: Part) -> str:
-    return _found(place, part)[-1].id
+def _first(place: str, part: Part | None) -> str:
+    return place if part is None else note_at(place, part)
 
 
 def _found(place: str, part: Part) -> list[Event]:

@@ -21,8 +21,7 @@ class PieceRow(Base):
     source_name: Mapped[str] = mapped_column(String(300))
     source: Mapped[bytes] = mapped_column(LargeBinary)
     mei: Mapped[str] = mapped_column(Text)
-    rig: Mapped[str] = mapped_column(String(100))
-    rig_version: Mapped[int] = mapped_column(Integer, default=0)
+    rig: Mapped[str] = mapped_column(String(100))  # of the present state
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     demo_key: Mapped[str | None] = mapped_column(String(100), unique=True)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
@@ -45,8 +44,9 @@ class RevisionRow(Base):
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
     number: Mapped[int] = mapped_column(Integer)
     label: Mapped[str] = mapped_column(String(300))
-    settings: Mapped[dict[str, object]] = mapped_column(JSON)
-    locks: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    rig: Mapped[str] = mapped_column(String(100))
+    rig_version: Mapped[int] = mapped_column(Integer)  # how often it had changed
+    wishes: Mapped[dict[str, object]] = mapped_column(JSON)  # a document of the open formats
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
@@ -87,8 +87,7 @@ class VariantRow(Base):
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
     piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
     name: Mapped[str] = mapped_column(String(100))
-    settings: Mapped[dict[str, object]] = mapped_column(JSON)
-    locks: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    wishes: Mapped[dict[str, object]] = mapped_column(JSON)  # a document of the open formats
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
@@ -102,7 +101,7 @@ class RigRow(Base):
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
     name: Mapped[str] = mapped_column(String(100))
     base: Mapped[str] = mapped_column(String(100))
-    document: Mapped[dict[str, object]] = mapped_column(JSON)
+    document: Mapped[dict[str, object]] = mapped_column(JSON)  # a rig file
     version: Mapped[int] = mapped_column(Integer)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))

@@ -89,13 +89,12 @@ class Pieces:
                 source=piece.source,
                 mei=piece.mei,
                 rig=piece.rig,
-                rig_version=piece.rig_version,
                 demo_key=piece.demo_key,
                 created_at=datetime.now(UTC),
                 at=0,
                 version=0,
             )
-            row.revisions.append(_revision_row(0, first))
+            row.revisions.append(_revision_row(0, first, piece))
             session.add(row)
             session.flush()
             return row.id
@@ -143,16 +142,6 @@ class Pieces:
             row.opened_at = datetime.now(UTC)
             row.last_note = note or row.last_note
 
-    def play_on(self, key: int, rig: str, rig_version: int) -> None:
-        """Note on which rig, in which of its states, a piece is planned from now on.
-
-        Raises:
-            NotFound: there is no such piece.
-        """
-        with writing(self._engine) as session:
-            row = _row(session, key, whole=False)
-            row.rig, row.rig_version = rig, rig_version
-
     def remove(self, key: int, *, back: bool = False) -> str:
         """Take a piece off the shelf, or put it back; return its title.
 
@@ -170,7 +159,7 @@ class Pieces:
             session.execute(delete(PieceRow).where(PieceRow.removed_at < datetime.now(UTC) - REMOVED_FOR))
 
     def edit(self, piece: StoredPiece, version: int, revision: Revision) -> StoredPiece:
-        """Add a state after the present one of a piece; what could have been redone is gone.
+        """Add a state after the present one of a piece, on the rig it is given with; what could be redone is gone.
 
         Raises:
             NotFound: there is no such piece.
@@ -181,7 +170,8 @@ class Pieces:
             session.execute(delete(RevisionRow).where(RevisionRow.piece_id == piece.id, RevisionRow.number > row.at))
             row.at += 1
             row.version += 1
-            new = _revision_row(row.at, revision)
+            row.rig = piece.rig
+            new = _revision_row(row.at, revision, piece)
             new.piece_id = piece.id
             session.add(new)
             number, now = row.at, row.version
@@ -201,6 +191,9 @@ class Pieces:
             if target != row.at:
                 row.at = target
                 row.version += 1
+                row.rig = session.scalars(
+                    select(RevisionRow.rig).where(RevisionRow.piece_id == key, RevisionRow.number == target)
+                ).one()
             session.flush()
             return _stored(session, row)
 
@@ -279,8 +272,15 @@ def _checked(session: Session, key: int, version: int) -> PieceRow:
     return row
 
 
-def _revision_row(number: int, revision: Revision) -> RevisionRow:
-    return RevisionRow(number=number, label=revision.label[:300], created_at=datetime.now(UTC), **columns_of(revision))
+def _revision_row(number: int, revision: Revision, on: NewPiece | StoredPiece) -> RevisionRow:
+    return RevisionRow(
+        number=number,
+        label=revision.label[:300],
+        rig=on.rig,
+        rig_version=on.rig_version,
+        created_at=datetime.now(UTC),
+        **columns_of(revision),
+    )
 
 
 def _revision(row: RevisionRow) -> Revision:
@@ -307,8 +307,8 @@ def _stored(session: Session, row: PieceRow) -> StoredPiece:
         source_name=row.source_name,
         source=row.source,
         mei=row.mei,
-        rig=row.rig,
-        rig_version=row.rig_version,
+        rig=present.rig,
+        rig_version=present.rig_version,
         last_note=row.last_note,
         version=row.version,
         number=row.at,

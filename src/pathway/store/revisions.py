@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 
 import numpy as np
-from pydantic import TypeAdapter
+from pydantic import ValidationError
 
 from pathway.core.planning import Lock, Settings
 from pathway.core.planning.path.problem import Path
-
-_SETTINGS, _LOCKS = TypeAdapter(Settings), TypeAdapter(tuple[Lock, ...])
+from pathway.errors import DataError
+from pathway.formats.wishes_document import WishesDoc, wishes_document, wishes_of
 
 
 @dataclass(frozen=True)
@@ -25,8 +25,7 @@ class Revision:
 
 
 class _Row(Protocol):
-    settings: Any
-    locks: Any
+    wishes: Any
     path: Any
     summary: Any
 
@@ -35,8 +34,9 @@ def columns_of(revision: Revision) -> dict[str, Any]:
     """Return a state as columns of JSON."""
     path = revision.path
     return {
-        "settings": _SETTINGS.dump_python(revision.settings, mode="json", exclude_defaults=True),
-        "locks": _LOCKS.dump_python(revision.locks, mode="json", exclude_defaults=True),
+        "wishes": wishes_document(revision.settings, revision.locks).model_dump(
+            mode="json", by_alias=True, exclude_defaults=True
+        ),
         "path": {
             "directions": path.directions.tolist(),
             "starts": path.starts.tolist(),
@@ -48,17 +48,22 @@ def columns_of(revision: Revision) -> dict[str, Any]:
 
 
 def revision_of(label: str, row: _Row) -> Revision:
-    """Return the state that a row's columns hold."""
-    path = row.path
-    return Revision(
-        label=label,
-        settings=_SETTINGS.validate_python(row.settings),
-        locks=_LOCKS.validate_python(row.locks),
-        path=Path(
-            np.array(path["directions"], dtype=np.int64),
-            np.array(path["starts"], dtype=np.float64),
-            np.array(path["ends"], dtype=np.float64),
-            np.array(path["links"], dtype=np.int64),
-        ),
-        summary=row.summary,
-    )
+    """Return the state that a row's columns hold.
+
+    Raises:
+        DataError: they hold none.
+    """
+    try:
+        settings, locks = wishes_of(WishesDoc.model_validate(row.wishes))
+        path = Path(
+            np.array(row.path["directions"], dtype=np.int64),
+            np.array(row.path["starts"], dtype=np.float64),
+            np.array(row.path["ends"], dtype=np.float64),
+            np.array(row.path["links"], dtype=np.int64),
+        )
+        return Revision(label, settings, locks, path, dict(row.summary))
+    except (ValidationError, KeyError, TypeError, ValueError) as error:
+        raise DataError(
+            f"The state “{label}” of this piece cannot be read",
+            advice="Go back to a copy in the settings, or take the piece off the shelf.",
+        ) from error

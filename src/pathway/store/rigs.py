@@ -3,16 +3,16 @@
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
-from pydantic import TypeAdapter
-from sqlalchemy import ColumnElement, Engine, select
+from pydantic import ValidationError
+from sqlalchemy import ColumnElement, Engine, select, update
 from sqlalchemy.orm import Session
 
 from pathway.core.rig import PRESETS, Rig, preset
 from pathway.errors import NotFound, RigError
+from pathway.formats.rig_document import RigDoc, rig_document, rig_of
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, RigRow
 
-_RIG = TypeAdapter(Rig)
 OWN = "mine-"  # begins the keys of the player's own rigs
 
 
@@ -26,6 +26,7 @@ class KnownRig:
     base: str  # key of the typical rig it came from
     version: int
     own: bool
+    fault: str = ""  # why it cannot be read; the typical one stands in its place
 
 
 class Rigs:
@@ -86,7 +87,7 @@ class Rigs:
             return f"{OWN}{row.id}"
 
     def save(self, key: str, rig: Rig) -> None:
-        """Keep other numbers of one's own rig.
+        """Keep other numbers of one's own rig; what is open of the pieces played on it has changed with it.
 
         Raises:
             NotFound: it is not one's own.
@@ -95,6 +96,7 @@ class Rigs:
             row = _row(session, key)
             row.document = _columns(rig)
             row.version += 1
+            session.execute(update(PieceRow).where(PieceRow.rig == key).values(version=PieceRow.version + 1))
 
     def rename(self, key: str, name: str) -> None:
         """Give one's own rig another name.
@@ -137,14 +139,17 @@ def _named(name: str) -> str:
 
 
 def _columns(rig: Rig) -> dict[str, object]:
-    columns: dict[str, object] = _RIG.dump_python(rig, mode="json")
-    return columns
+    return rig_document(rig).model_dump(mode="json")
 
 
 def _known(row: RigRow) -> KnownRig:
     key = f"{OWN}{row.id}"
-    rig = replace(_RIG.validate_python(row.document), key=key)
-    return KnownRig(key, row.name, rig, row.base, row.version, own=True)
+    try:
+        rig, fault = rig_of(RigDoc.model_validate(row.document)), ""
+    except (ValidationError, RigError):
+        base = row.base if row.base in PRESETS else next(iter(PRESETS))
+        rig, fault = PRESETS[base], "Its numbers cannot be read; those of the typical rig stand in their place."
+    return KnownRig(key, row.name, replace(rig, key=key), row.base, row.version, own=True, fault=fault)
 
 
 def _row(session: Session, key: str) -> RigRow:

@@ -144,7 +144,18 @@ def test_the_card_shows_the_note(demo: TestClient) -> None:
     assert f"{note.weight_g:.0f}</b> g" in card
     assert ">Lane</span>" in card.replace("\n", "")
     assert f'<b class="font-semibold">{note.lane}</b>' in card
-    assert f'data-selected="{note.id}"' in demo.get("/pieces/1").text
+
+
+def test_a_piece_opens_where_it_was_left(demo: TestClient) -> None:
+    """The page says where the player stands; looking alone moves nothing, and a note that is not there is refused."""
+    demo.get("/pieces/1/notes/n9", headers=HTMX)
+    demo.get("/pieces/1?note=n9")
+    assert 'data-stands="n9"' not in demo.get("/pieces/1").text
+    assert demo.post("/pieces/1/here", data={"note": "n9"}).status_code == 204
+    assert 'data-stands="n9"' in demo.get("/pieces/1").text
+    assert demo.post("/pieces/1/here", data={"note": "x"}).status_code == 404
+    assert demo.post("/pieces/1/here").status_code == 204
+    assert 'data-stands="n9"' in demo.get("/pieces/1").text
 
 
 def test_downloads_are_files_of_the_piece(demo: TestClient) -> None:

@@ -12,7 +12,7 @@ from pathway.core.planning.passages import carved, taken_away
 from pathway.core.planning.wishes import Passage, Settings, Style, TempoChange, identified
 from pathway.desk import Desk, OpenPiece
 from pathway.errors import NotFound
-from pathway.formats.wishes_document import PassageDoc, WishesDoc, note_at, passage_document, passages_of
+from pathway.formats.wishes_document import PassageDoc, note_at, passage_document, passage_of
 from pathway.web.music.forms import PassageForm
 from pathway.web.music.places import name_of
 from pathway.web.music.steps import By, louder, steps_of, widened
@@ -34,7 +34,7 @@ def _view(request: Request, desk: Desk, now: OpenPiece) -> MusicView:
 @router.get("")
 def show_music(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """The music with its passages."""
-    view = _view(request, desk, desk.visit(key))
+    view = _view(request, desk, desk.open(key))
     return pages.render(request, "music/music.html", {"view": view, "room_for_lines": room_named(request)})
 
 
@@ -64,8 +64,7 @@ def show_panel(
         shown = _by_id(view.passages, passage)
     else:
         part = view.plan.part
-        doc = WishesDoc(passages=[PassageDoc(from_=start, to=end or start)])
-        (shown,) = passages_of(doc, part)
+        shown = passage_of(PassageDoc(from_=start, to=end or start), part)
         if part.index[shown.start] > part.index[shown.end]:
             shown = replace(shown, start=shown.end, end=shown.start)
     return pages.render(request, "music/panel.html", {"view": view, "panel": view.panel(shown)})
@@ -84,7 +83,7 @@ def _documents(now: OpenPiece) -> dict[int, PassageDoc]:
 
 
 def _with_passages(now: OpenPiece, documents: Mapping[int, PassageDoc]) -> Settings:
-    passages = passages_of(WishesDoc(passages=list(documents.values())), now.plan.part)
+    passages = tuple(passage_of(document, now.plan.part) for document in documents.values())
     return replace(now.plan.draft.settings, passages=passages)
 
 

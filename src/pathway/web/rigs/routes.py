@@ -131,7 +131,6 @@ def _keep(desk: Desk, known: KnownRig, rig: Rig) -> str:
         return desk.rigs.add(f"My {known.name}", rig, known.base)
     if rig != known.rig:
         desk.rigs.save(known.key, rig)
-        desk.rig_changed(known.key)
     return known.key
 
 

@@ -16,7 +16,7 @@ router = APIRouter(prefix="/pieces/{key}/rig")
 @router.get("")
 def show_rig(request: Request, key: IdOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """The rig of a piece in pictures, and others to play it on."""
-    now = desk.visit(key)
+    now = desk.open(key)
     known = desk.rigs.find(now.piece.rig)
     context = {
         "piece": now.piece,

@@ -26,8 +26,15 @@ router = APIRouter(prefix="/pieces/{key}")
 @router.get("")
 def show_sheet(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
     """The sheet of one piece, opened where it was left."""
-    view = sheet_view(request, desk, desk.visit(key, note), note)
+    view = sheet_view(request, desk, desk.open(key), note)
     return pages.render(request, "sheet/sheet.html", {"view": view, "room_for_lines": room_named(request)})
+
+
+@router.post("/here")
+def stand_here(key: IdOf, desk: DeskOf, note: Annotated[str | None, Form(max_length=100)] = None) -> Response:
+    """Remember that a piece is open, and the note at which the player stands."""
+    desk.stand(key, note)
+    return Response(status_code=204)
 
 
 @router.get("/lines")
@@ -43,7 +50,7 @@ def show_lines(
 @router.get("/notes/{note}")
 def show_note(request: Request, key: IdOf, note: str, desk: DeskOf, pages: PagesOf) -> Response:
     """The card of one note."""
-    return pages.render(request, "sheet/card.html", {"view": sheet_view(request, desk, desk.visit(key, note), note)})
+    return pages.render(request, "sheet/card.html", {"view": sheet_view(request, desk, desk.open(key), note)})
 
 
 @router.get("/notes/{note}/helps")

@@ -23,4 +23,5 @@ def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | Non
     choices = request.app.state.choices.get()
     systems = desk.systems(now.piece, room_of(request))
     note = selected or now.piece.last_note
-    return SheetView(now.piece, now.plan, systems, note, asides, _look(request), choices, lines_held(request))
+    look, held = _look(request), lines_held(request)
+    return SheetView(now.piece, now.plan, systems, note, asides, look, choices, held, now.told)

@@ -65,9 +65,10 @@ class SheetView:
         look: Look = WHOLE,
         choices: Choices = Choices(),
         held: Collection[int] | None = None,
+        told: str = "",
     ) -> None:
         self.look, self.choices, self.held = look, choices, held
-        self.piece, self.plan, self.systems = piece, plan, systems
+        self.piece, self.plan, self.systems, self.told = piece, plan, systems, told
         self.asides = asides or {}  # reasons of findings laid aside, by code and first note
         known = selected if selected in plan.note else None
         self.selected = known or plan.strokes[0].notes[0]
@@ -185,7 +186,8 @@ class SheetView:
     @property
     def notices(self) -> list[str]:
         """Return what had to be decided; the tempo is told beside its own field."""
-        return [notice for notice in self.plan.notices if notice != self.tempo_told]
+        told = [self.told] if self.told else []
+        return told + [notice for notice in self.plan.notices if notice != self.tempo_told]
 
     @property
     def tempo_told(self) -> str:

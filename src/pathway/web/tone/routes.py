@@ -14,5 +14,5 @@ def show_tone(
     request: Request, key: IdOf, desk: DeskOf, say: SayOf, pages: PagesOf, note: str | None = None
 ) -> Response:
     """The tone of a piece; of the note where the player stands, or another one."""
-    now = desk.visit(key, note)
+    now = desk.open(key)
     return pages.render(request, "tone/tone.html", {"view": ToneView(now.piece, now.plan, note, say)})

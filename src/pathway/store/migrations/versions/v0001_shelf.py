@@ -1,7 +1,6 @@
 """Pieces, their history, and scores that wait for a choice."""
 
 import sqlalchemy as sa
-from alembic import op
 
 from pathway.store.migrations.steps import make_index, make_table
 
@@ -47,8 +46,3 @@ def upgrade() -> None:
         sa.Column("data", sa.LargeBinary, nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
     )
-
-
-def downgrade() -> None:
-    for table in ("pending", "revision", "piece"):
-        op.drop_table(table)

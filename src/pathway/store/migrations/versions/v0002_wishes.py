@@ -30,14 +30,3 @@ def upgrade() -> None:
         values = {"settings": {"tempo_bpm": row.tempo_bpm}, "locks": locks}
         connection.execute(sa.update(_TABLE).where(_TABLE.c.id == row.id).values(values))
     take_column("revision", "tempo_bpm")
-
-
-def downgrade() -> None:
-    op.add_column("revision", sa.Column("tempo_bpm", sa.Float))
-    connection = op.get_bind()
-    words = {value: word for word, value in _DIRECTIONS.items()}
-    for row in connection.execute(sa.select(_TABLE.c.id, _TABLE.c.settings, _TABLE.c.locks)).all():
-        locks = {lock["note"]: words[lock["direction"]] for lock in row.locks if lock.get("direction")}
-        values = {"tempo_bpm": row.settings.get("tempo_bpm"), "locks": locks}
-        connection.execute(sa.update(_TABLE).where(_TABLE.c.id == row.id).values(values))
-    op.drop_column("revision", "settings")

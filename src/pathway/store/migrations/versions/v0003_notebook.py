@@ -1,7 +1,6 @@
 """What a player writes beside a piece: what was heard, findings laid aside, and named variants."""
 
 import sqlalchemy as sa
-from alembic import op
 
 from pathway.store.migrations.steps import make_table
 
@@ -42,8 +41,3 @@ def upgrade() -> None:
         sa.Column("summary", sa.JSON, nullable=False),
         sa.Column("created_at", sa.DateTime(timezone=True), nullable=False),
     )
-
-
-def downgrade() -> None:
-    for table in ("variant", "aside", "heard"):
-        op.drop_table(table)

@@ -1,7 +1,6 @@
 """The player's own rigs and choices; which rig a plan was made for; pieces taken off the shelf."""
 
 import sqlalchemy as sa
-from alembic import op
 
 from pathway.store.migrations.steps import make_column, make_table
 
@@ -27,10 +26,3 @@ def upgrade() -> None:
     )
     make_column("piece", sa.Column("rig_version", sa.Integer, nullable=False, server_default="0"))
     make_column("piece", sa.Column("removed_at", sa.DateTime(timezone=True)))
-
-
-def downgrade() -> None:
-    for column in ("removed_at", "rig_version"):
-        op.drop_column("piece", column)
-    for table in ("choice", "rig"):
-        op.drop_table(table)

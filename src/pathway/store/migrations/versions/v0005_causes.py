@@ -1,7 +1,6 @@
 """Which cause a player chose for what was heard."""
 
 import sqlalchemy as sa
-from alembic import op
 
 from pathway.store.migrations.steps import make_column
 
@@ -11,7 +10,3 @@ down_revision = "0004"
 
 def upgrade() -> None:
     make_column("heard", sa.Column("cause", sa.String(60), nullable=False, server_default=""))
-
-
-def downgrade() -> None:
-    op.drop_column("heard", "cause")

@@ -39,6 +39,7 @@ export function select(note, { extend = false } = {}) {
   if (!extend) state.anchor = note;
   mark();
   show(note);
+  document.dispatchEvent(new CustomEvent("stands", { detail: note }));
   const wish = ++cardWish;
   setTimeout(() => wish === cardWish && htmx.ajax("GET", `${base}/notes/${note}`, { source: "#card", target: "#card", swap: "innerHTML" }), 40);
 }
