@@ -252,26 +252,22 @@ def schema(
 @app.command()
 def serve(
     demo: Annotated[bool, typer.Option("--demo", help="Put the demo pieces on the shelf.")] = False,
-    host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
-    port: Annotated[int, typer.Option(help="Port to listen on.")] = 8000,
+    host: Annotated[str, typer.Option(help="Address of this computer to listen on.")] = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="Port to listen on; 0 for any that is free.", min=0, max=65535)] = 8000,
     data: Annotated[Path | None, typer.Option(help="Folder for the data; else the user's data folder.")] = None,
     open_: Annotated[bool, typer.Option("--open", help="Open the browser.")] = False,
 ) -> None:
     """Serve the app."""
-    import uvicorn  # noqa: PLC0415 - planning on the command line does not need the web
+    from pathway.web.serving import serve_on  # noqa: PLC0415 - planning on the command line does not need the web
 
-    from pathway.web.app import create_app  # noqa: PLC0415
-    from pathway.web.config import AppSettings  # noqa: PLC0415
+    def at(address: str, folder: Path, *, already: bool) -> None:
+        shelf = " with the demo pieces" if demo else ""
+        out.print(f"Pathway is {'running already' if already else 'at'}{shelf}: {address}. Data: {folder}")
+        if open_:
+            typer.launch(address)
 
-    plain = AppSettings()
-    settings = AppSettings(data=data or plain.data, demo=demo, hosts=(*plain.hosts, host))
     with _refusals():
-        web = create_app(settings)
-    address = f"http://{host}:{port}"
-    out.print(f"Pathway is at {address}{' with the demo pieces' if demo else ''}. Data: {settings.data}")
-    if open_:
-        typer.launch(address)
-    uvicorn.run(web, host=host, port=port, log_level="warning")
+        serve_on(host, port, data, demo=demo, at=at)
 
 
 @app.command()

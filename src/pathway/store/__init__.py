@@ -1,7 +1,8 @@
 """What is kept: pieces, their history, what is written beside them, and scores waiting for a choice."""
 
 from pathway.store.choices import Choices, ChoiceStore
-from pathway.store.database import open_database
+from pathway.store.copies import copy_daily
+from pathway.store.database import fold, open_database
 from pathway.store.notebook import Heard, Notebook, Variant
 from pathway.store.pieces import HistoryEntry, NewPiece, Pieces, ShelfEntry, StoredPiece
 from pathway.store.revisions import Revision
@@ -21,5 +22,7 @@ __all__ = [
     "ShelfEntry",
     "StoredPiece",
     "Variant",
+    "copy_daily",
+    "fold",
     "open_database",
 ]

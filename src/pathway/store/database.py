@@ -14,7 +14,7 @@ from alembic.script import ScriptDirectory
 from alembic.util.exc import CommandError
 from pydantic_core import from_json, to_json
 from sqlalchemy import Connection, Engine, create_engine, event
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
 from pathway.errors import DataError
@@ -57,9 +57,21 @@ def open_database(url: str) -> Engine:
 
 @contextmanager
 def writing(engine: Engine) -> Iterator[Session]:
-    """Open a session whose one transaction has the data for itself from its first look at them, and commit it."""
-    with Session(engine.execution_options(**{_WRITES: True})) as session, session.begin():
-        yield session
+    """Open a session whose one transaction has the data for itself from its first look at them, and commit it.
+
+    Raises:
+        DataError: the disk is full, or others hold the data; nothing of it is kept.
+    """
+    try:
+        with Session(engine.execution_options(**{_WRITES: True})) as session, session.begin():
+            yield session
+    except OperationalError as error:
+        full = "full" in str(error.orig)
+        raise DataError(
+            f"This could not be kept: {'the disk is full' if full else 'the data are held by another program'}",
+            place=_place(engine),
+            advice="Make room, then try again." if full else "Close what else has them open, then try again.",
+        ) from error
 
 
 def migrate(engine: Engine) -> None:
@@ -79,14 +91,13 @@ def migrate(engine: Engine) -> None:
 
 
 def fold(engine: Engine) -> None:
-    """Fold what was written last into the one visible file, and let go of it."""
+    """Fold what was written last into the one visible file."""
     if engine.dialect.name == "sqlite":
         with engine.connect() as connection:
             raw = connection.connection.driver_connection
             connection.rollback()
             if raw is not None:
                 raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-    engine.dispose()
 
 
 def _to_json(value: Any) -> str:

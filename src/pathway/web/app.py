@@ -1,21 +1,31 @@
 """Makes the app: database, desk, pages and routes, joined once."""
 
+import asyncio
+import logging
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
+from sqlite3 import DatabaseError
 
 from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
+from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
+from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pathway.demo.loader import load_demo
 from pathway.desk import Desk
-from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, open_database
+from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
 from pathway.web import bench, help, music, rigs, settings, sheet, shelf, strokes, tone
 from pathway.web.config import AppSettings
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.shared.pages import Pages
 
+log = logging.getLogger("pathway")
+BETWEEN = 1800  # times of looking after the data [s]
 ROOMS = (shelf, sheet, music, tone, bench, rigs, strokes, settings, help)
 
 
@@ -28,7 +38,7 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     pieces.forget_removed()
     if config.demo:
         load_demo(pieces)
-    app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None)
+    app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_kept_safe)
     choices = ChoiceStore(engine)
     pages = Pages(choices)
     app.state.desk, app.state.pages = Desk(pieces, Notebook(engine), Rigs(engine)), pages
@@ -42,3 +52,26 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
             app.include_router(router)
     add_error_pages(app, pages)
     return app
+
+
+@asynccontextmanager
+async def _kept_safe(app: FastAPI) -> AsyncIterator[None]:
+    """Copy the data once a day while the app runs, and leave one whole file at its end."""
+    engine: Engine = app.state.engine
+
+    async def look_after() -> None:
+        while True:
+            try:
+                await run_in_threadpool(copy_daily, engine)
+                await run_in_threadpool(fold, engine)
+            except (OSError, DatabaseError, SQLAlchemyError):
+                log.exception("The daily copy could not be made.")
+            await asyncio.sleep(BETWEEN)
+
+    task = asyncio.create_task(look_after())
+    yield
+    task.cancel()
+    with suppress(asyncio.CancelledError):
+        await task
+    fold(engine)
+    engine.dispose()

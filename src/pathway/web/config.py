@@ -13,7 +13,7 @@ class AppSettings:
 
     data: Path = field(default_factory=lambda: user_data_path("pathway", appauthor=False))
     demo: bool = False
-    hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]", "testserver")
+    hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]")
 
     @property
     def database_url(self) -> str:

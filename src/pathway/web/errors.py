@@ -1,5 +1,8 @@
 """Error class → HTTP status in one table, and the answer the browser gets."""
 
+import logging
+import secrets
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from starlette.exceptions import HTTPException
@@ -16,8 +19,10 @@ from pathway.errors import (
     ScoreError,
     TooLarge,
 )
+from pathway.web.shared.headers import HEADERS
 from pathway.web.shared.pages import Pages
 
+log = logging.getLogger("pathway")
 STATUS: dict[type[PathwayError], int] = {
     TooLarge: 413,
     ScoreError: 422,
@@ -60,3 +65,12 @@ def add_error_pages(app: FastAPI, pages: Pages) -> None:
     def missing(request: Request, error: HTTPException) -> Response:
         text = "There is no such page. Go back to the shelf." if error.status_code == 404 else str(error.detail)
         return answer(request, text, error.status_code)
+
+    @app.exception_handler(Exception)
+    def fail(request: Request, error: Exception) -> Response:
+        number = secrets.token_hex(3)
+        log.error("Fault %s at %s %s", number, request.method, request.url.path, exc_info=error)
+        text = f"Something went wrong in Pathway itself (fault {number}, in the log). What you had set is kept."
+        response = answer(request, f"{text} Reload the page and try again.", 500)
+        response.headers.update(HEADERS)  # this answer is given outside the guards
+        return response

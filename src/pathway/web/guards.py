@@ -1,24 +1,16 @@
 """What every request passes: size, origin, and the headers of every answer."""
 
+from urllib.parse import urlsplit
+
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from pathway.formats.safe_files import MOST_BYTES
+from pathway.web.shared.headers import HEADERS
 
 FORM_ROOM = 200_000  # for the form around an upload
 RESTORE, MOST_BACKUP = "/settings/restore", 500_000_000  # where a backup comes back, and how large it may be
-POLICY = (
-    "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
-    "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
-)
-HEADERS = {
-    "Content-Security-Policy": POLICY,
-    "X-Content-Type-Options": "nosniff",
-    "Referrer-Policy": "same-origin",
-    "Cross-Origin-Opener-Policy": "same-origin",
-    "Cross-Origin-Resource-Policy": "same-origin",
-}
 
 
 class Guards:
@@ -60,9 +52,19 @@ def _refusal(method: str, headers: Headers, most: int) -> PlainTextResponse | No
         return PlainTextResponse("The request does not say how long it is.", 400)
     if int(length) > most + FORM_ROOM:
         return _too_large(int(length), most)
-    if method not in {"GET", "HEAD"} and headers.get("sec-fetch-site", "same-origin") not in {"same-origin", "none"}:
-        return PlainTextResponse("This change was asked for by another site.", 403)
+    if method not in {"GET", "HEAD"} and not _asked_here(headers):
+        return PlainTextResponse("This change was asked for by another site. Open Pathway itself and try again.", 403)
     return None
+
+
+def _asked_here(headers: Headers) -> bool:
+    """Whether a change was asked for by a page of the app: no other site can, whatever browser shows it."""
+    site, from_ = headers.get("sec-fetch-site"), headers.get("origin") or headers.get("referer")
+    if site not in {None, "same-origin", "none"}:
+        return False
+    if from_ is not None:
+        return urlsplit(from_).netloc == headers.get("host")
+    return site is not None or "hx-request" in headers  # which no form of another site can send
 
 
 def _too_large(size: int, most: int) -> PlainTextResponse:

@@ -6,9 +6,8 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from pathway.web.app import create_app
 from pathway.web.config import AppSettings
-from tests.web.asking import HTMX, version_of
+from tests.web.asking import HTMX, player, version_of
 
 
 def test_choices_change_what_is_told(shelf: TestClient) -> None:
@@ -47,7 +46,7 @@ def test_every_page_tells_lengths_and_weights_in_the_units_chosen(units: list[Te
 @pytest.fixture(scope="module")
 def units(tmp_path_factory: pytest.TempPathFactory) -> list[TestClient]:
     """The app as it comes, and for a player who reads inches and newtons."""
-    clients = [TestClient(create_app(AppSettings(tmp_path_factory.mktemp("units"), demo=True))) for _ in range(2)]
+    clients = [player(AppSettings(tmp_path_factory.mktemp("units"), demo=True)) for _ in range(2)]
     form = {"rig": "viola", "school": "arm", "lengths": "inch", "weights": "N", "sharp_name": "marcato"}
     clients[1].post("/settings", data=form, headers=HTMX)
     return clients
@@ -57,7 +56,7 @@ def test_backup_wipe_restore_gives_identical_plans(shelf: TestClient, tmp_path: 
     """Everything in one file, into an empty app, and every plan document is the same."""
     shelf.post("/pieces/1/tempo", data={"tempo": 90, "version": version_of(shelf, 1)}, headers=HTMX)
     saved = shelf.get("/settings/backup").content
-    empty = TestClient(create_app(AppSettings(tmp_path / "empty")))
+    empty = player(AppSettings(tmp_path / "empty"))
     answer = empty.post("/settings/restore", files={"file": ("b.zip", saved)}, headers=HTMX)
     assert "Everything is back: 8 pieces" in answer.text
     for key in range(1, 9):

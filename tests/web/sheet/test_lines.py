@@ -8,15 +8,14 @@ from fastapi.testclient import TestClient
 
 from pathway.benchmark import generated_part
 from pathway.formats.plan_document import read_plan_document
-from pathway.web.app import create_app
 from pathway.web.config import AppSettings
-from tests.web.asking import HTMX
+from tests.web.asking import HTMX, player
 
 
 @pytest.fixture(scope="module")
 def shelf(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     """A shelf with one long piece."""
-    with TestClient(create_app(AppSettings(tmp_path_factory.mktemp("long")))) as client:
+    with player(AppSettings(tmp_path_factory.mktemp("long"))) as client:
         drop = client.post("/imports", files={"file": ("long.musicxml", generated_part(500))}, headers=HTMX)
         token = re.search(r'hx-post="/imports/([^"/]+)"', drop.text)[1]  # type: ignore[index]
         client.post(f"/imports/{token}", data={"part": 1, "rig": "violin"}, headers=HTMX)

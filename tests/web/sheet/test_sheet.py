@@ -18,7 +18,7 @@ from pathway.web.app import create_app
 from pathway.web.config import AppSettings
 from pathway.web.sheet.changes import what_changed
 from tests.helpers import document, plan_of
-from tests.web.asking import HTMX
+from tests.web.asking import AT, HTMX
 
 RIBBON = re.compile(r'data-stroke="(n\d+)" data-direction="(down|up)" data-notes="([^"]+)"')
 
@@ -266,7 +266,7 @@ def test_a_stored_path_that_breaks_the_rules_is_found_anew(tmp_path: Path) -> No
     kept = pieces.piece(1)
     broken = replace(kept.revision.path, starts=kept.revision.path.starts + 0.2)
     pieces.edit(kept, 0, replace(kept.revision, path=broken))
-    with TestClient(app) as client:
+    with TestClient(app, base_url=AT) as client:
         plan = read_plan_document(client.get("/pieces/1/plan.json").content)
     assert broken_rules(plan) == []
 

@@ -1,0 +1,109 @@
+"""Starts the app on this computer, once for each data folder, and says what stands in the way."""
+
+import ipaddress
+import logging
+import socket
+from logging.handlers import RotatingFileHandler
+from pathlib import Path
+from typing import Protocol
+
+import uvicorn
+from filelock import FileLock, Timeout
+
+from pathway.errors import DataError, PathwayError
+from pathway.web.app import create_app
+from pathway.web.config import AppSettings
+
+LOG_BYTES = 1_000_000
+
+
+class At(Protocol):
+    """Is told where the app is."""
+
+    def __call__(self, address: str, folder: Path, *, already: bool) -> None:
+        """Say it to the player."""
+
+
+def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> None:
+    """Serve the app until it is ended; where it runs already on these data, say where instead.
+
+    Args:
+        host: of this computer.
+        port: to listen on; 0 for any that is free.
+        data: folder for the data; None for the user's.
+        demo: whether the demo pieces are put on the shelf.
+        at: told where the app is, once it can be asked.
+
+    Raises:
+        PathwayError: another computer's address, a port that is taken, or data that cannot be used.
+    """
+    plain = AppSettings()
+    settings = AppSettings(data=data or plain.data, demo=demo, hosts=(*plain.hosts, _of_this_computer(host)))
+    folder = _made(settings.data)
+    lock, address = FileLock(folder / "pathway.lock"), folder / "pathway.address"
+    try:
+        with lock.acquire(timeout=0), _listening(host, port) as sock:
+            _write_log(folder)
+            app = create_app(settings)
+            address.write_text(f"http://{host}:{sock.getsockname()[1]}", encoding="utf-8")
+            at(address.read_text(encoding="utf-8"), folder, already=False)
+            uvicorn.Server(uvicorn.Config(app, log_level="warning")).run(sockets=[sock])
+            address.unlink(missing_ok=True)
+    except Timeout:
+        there = address.read_text(encoding="utf-8") if address.exists() else "it is just starting"
+        at(there, folder, already=True)
+
+
+def _of_this_computer(host: str) -> str:
+    """Return a host, if it is this computer alone.
+
+    Raises:
+        PathwayError: others can reach it, or it is no address.
+    """
+    try:
+        alone = host == "localhost" or ipaddress.ip_address(host).is_loopback
+    except ValueError:
+        alone = False
+    if not alone:
+        raise PathwayError(
+            f"Pathway listens to this computer only, not at {host}",
+            advice="Leave --host out. Sharing with others in the house is a room of its own that is still to come.",
+        )
+    return f"[{host}]" if ":" in host else host
+
+
+def _made(folder: Path) -> Path:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        (folder / "pathway.lock").touch()
+    except OSError as error:
+        raise DataError(
+            f"Nothing can be kept in this folder: {(error.strerror or 'it cannot be used').lower()}",
+            place=str(folder),
+            advice="Choose another one with --data.",
+        ) from error
+    return folder
+
+
+def _listening(host: str, port: int) -> socket.socket:
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    sock = socket.socket(family, socket.SOCK_STREAM)
+    sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        sock.bind((host, port))
+        sock.listen(128)
+    except OSError as error:
+        sock.close()
+        raise PathwayError(
+            f"Port {port} cannot be used: {(error.strerror or 'it is taken').lower()}",
+            place=host,
+            advice="End the program that holds it, or choose another with --port.",
+        ) from error
+    return sock
+
+
+def _write_log(folder: Path) -> None:
+    """Let faults of ours be read later, by their numbers."""
+    handler = RotatingFileHandler(folder / "pathway.log", maxBytes=LOG_BYTES, backupCount=1, encoding="utf-8")
+    handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))
+    logging.getLogger("pathway").addHandler(handler)

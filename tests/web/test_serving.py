@@ -1,0 +1,86 @@
+"""Starting and ending: once for each folder, on this computer only, and one whole file at the end."""
+
+import socket
+import sqlite3
+import time
+from contextlib import closing
+from pathlib import Path
+
+import pytest
+import uvicorn
+
+from pathway.demo.loader import DEMO_PIECES
+from pathway.errors import DataError, PathwayError
+from pathway.store.copies import FOLDER
+from pathway.web.config import AppSettings
+from pathway.web.serving import serve_on
+from tests.web.asking import player
+
+
+class Said:
+    """What the player is told at the start."""
+
+    def __init__(self) -> None:
+        self.at: list[tuple[str, bool]] = []
+
+    def __call__(self, address: str, folder: Path, *, already: bool) -> None:
+        self.at.append((address, already))
+
+
+def _serve(folder: Path | None, said: Said, host: str = "127.0.0.1", port: int = 0) -> None:
+    serve_on(host, port, folder, demo=False, at=said)
+
+
+def test_a_second_start_is_shown_to_the_first(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Two writers never hold one folder; after the end it can be started again."""
+    first, second = Said(), Said()
+    monkeypatch.setattr(uvicorn.Server, "run", lambda *_, **__: _serve(tmp_path / "ä b#?%", second))
+    _serve(tmp_path / "ä b#?%", first)
+    ((address, already),) = first.at
+    assert not already
+    assert second.at == [(address, True)]
+    monkeypatch.setattr(uvicorn.Server, "run", lambda *_, **__: None)
+    _serve(tmp_path / "ä b#?%", first)
+    assert [already for _, already in first.at] == [False, False]
+    assert (tmp_path / "ä b#?%" / "pathway.sqlite").exists()
+
+
+def test_while_it_runs_a_copy_is_made_and_at_the_end_one_file_is_the_data(tmp_path: Path) -> None:
+    """What was written last is folded in, and a copy of the day lies beside it."""
+    with player(AppSettings(tmp_path, demo=True)) as client:
+        until = time.monotonic() + 20
+        while not list((tmp_path / FOLDER).glob("day-*.sqlite")) and time.monotonic() < until:
+            time.sleep(0.02)
+        assert client.post("/pieces/1/here", data={"note": "n7"}).status_code == 204
+    wal = tmp_path / "pathway.sqlite-wal"
+    assert not wal.exists() or wal.stat().st_size == 0
+    with closing(sqlite3.connect(f"file:{tmp_path / 'pathway.sqlite'}?mode=ro&immutable=1", uri=True)) as alone:
+        assert alone.execute("SELECT last_note FROM piece WHERE id = 1").fetchone() == ("n7",)
+    (copy,) = (tmp_path / FOLDER).glob("*.sqlite")
+    with closing(sqlite3.connect(copy)) as alone:
+        assert alone.execute("SELECT count(*) FROM piece").fetchone() == (len(DEMO_PIECES),)
+
+
+@pytest.mark.parametrize("host", ["0.0.0.0", "192.168.1.4", "::", "example.org", ""])
+def test_no_address_that_others_can_reach_is_taken(tmp_path: Path, host: str) -> None:
+    """With a word on sharing; nothing is made."""
+    with pytest.raises(PathwayError, match="this computer only"):
+        _serve(tmp_path / "new", Said(), host)
+    assert not (tmp_path / "new").exists()
+
+
+def test_what_stands_in_the_way_of_a_start_is_said(tmp_path: Path) -> None:
+    """A port that is taken, a folder that is a file, data of another kind."""
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        with pytest.raises(PathwayError, match=rf"Port {port} cannot be used.*--port"):
+            _serve(tmp_path / "a", Said(), port=port)
+    (tmp_path / "file").write_text("")
+    with pytest.raises(DataError, match=r"Nothing can be kept in this folder.*--data"):
+        _serve(tmp_path / "file", Said())
+    (tmp_path / "b").mkdir()
+    (tmp_path / "b" / "pathway.sqlite").write_bytes(b"something else" * 500)
+    with pytest.raises(DataError, match="damaged"):
+        _serve(tmp_path / "b", Said())
