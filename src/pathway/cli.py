@@ -253,7 +253,7 @@ def schema(
 def serve(
     demo: Annotated[bool, typer.Option("--demo", help="Put the demo pieces on the shelf.")] = False,
     host: Annotated[str, typer.Option(help="Address of this computer to listen on.")] = "127.0.0.1",
-    port: Annotated[int, typer.Option(help="Port to listen on; 0 for any that is free.", min=0, max=65535)] = 8000,
+    port: Annotated[int, typer.Option(help="Port to listen on; 0 for any that is free.")] = 8000,
     data: Annotated[Path | None, typer.Option(help="Folder for the data; else the user's data folder.")] = None,
     open_: Annotated[bool, typer.Option("--open", help="Open the browser.")] = False,
 ) -> None:
@@ -261,8 +261,8 @@ def serve(
     from pathway.web.serving import serve_on  # noqa: PLC0415 - planning on the command line does not need the web
 
     def at(address: str, folder: Path, *, already: bool) -> None:
-        shelf = " with the demo pieces" if demo else ""
-        out.print(f"Pathway is {'running already' if already else 'at'}{shelf}: {address}. Data: {folder}")
+        shelf = " with the demo pieces" if demo and not already else ""
+        out.print(f"Pathway is {'already ' if already else ''}at {address}{shelf}. Data: {folder}")
         if open_:
             typer.launch(address)
 

@@ -1,20 +1,17 @@
-"""Rigs of one's own, choices, and everything in one file."""
+"""Rigs of one's own, and choices."""
 
-import zipfile
 from dataclasses import replace
-from io import BytesIO
 from pathlib import Path
 
 import pytest
-from sqlalchemy import Engine
+from sqlalchemy import Engine, text
 
 from pathway.core.guide.speech import Lengths
 from pathway.core.rig import preset
 from pathway.demo.loader import load_demo
-from pathway.errors import NotFound, RigError, ScoreError
+from pathway.errors import NotFound, RigError
 from pathway.formats.rig_document import rig_document
 from pathway.store import Choices, ChoiceStore, Pieces, Rigs, open_database
-from pathway.store.backup import back_up, restore
 
 
 @pytest.fixture
@@ -81,44 +78,25 @@ def test_choices_have_usual_values_and_stay(engine: Engine) -> None:
     assert (again.lengths, again.tips, again.rig) == (Lengths.INCH, False, "violin")
 
 
-def test_a_backup_brings_everything_back(engine: Engine, tmp_path: Path) -> None:
-    """Pieces with their plans, rigs and choices; what was there before it is gone."""
-    pieces = Pieces(engine)
-    load_demo(pieces)
-    Rigs(engine).add("Mine", preset("violin"), "violin")
-    saved = back_up(engine)
-    other = open_database(f"sqlite:///{tmp_path / 'other.sqlite'}")
-    before = pieces.piece(3)
-    only_there = Rigs(other).add("Gone afterwards", preset("cello"), "cello")
-    assert restore(other, saved) == len(pieces.shelf())
-    after = Pieces(other).piece(3)
-    assert after.revision.settings == before.revision.settings
-    assert after.revision.path.ends.tolist() == before.revision.path.ends.tolist()
-    assert [rig.name for rig in Rigs(other).own()] == ["Mine"]
-    assert Rigs(other).find(only_there).name != "Gone afterwards"
+def test_a_choice_that_cannot_be_read_is_as_usual_and_the_others_stay(engine: Engine) -> None:
+    """One bad value costs itself."""
+    store = ChoiceStore(engine)
+    store.set(Choices(lengths=Lengths.INCH, tips=False))
+    with engine.begin() as connection:
+        connection.execute(text("""UPDATE choice SET value = json_set(value, '$.lengths', 'ell')"""))
+    again = ChoiceStore(engine).get()
+    assert (again.lengths, again.tips) == (Lengths.CM, False)
 
 
-def _zip(name: str, content: bytes) -> bytes:
-    packed = BytesIO()
-    with zipfile.ZipFile(packed, "w") as archive:
-        archive.writestr(name, content)
-    return packed.getvalue()
-
-
-@pytest.mark.parametrize(
-    ("data", "said"),
-    [
-        (b"nothing", "not a backup"),
-        (_zip("readme.txt", b"hello"), "not a backup"),
-        (_zip("pathway.sqlite", b"no database" * 100), "cannot be read through"),
-    ],
-)
-def test_what_is_no_backup_changes_nothing(engine: Engine, data: bytes, said: str) -> None:
-    """It is refused before anything is touched."""
-    Rigs(engine).add("Mine", preset("violin"), "violin")
-    with pytest.raises(ScoreError, match=said):
-        restore(engine, data)
-    assert [rig.name for rig in Rigs(engine).own()] == ["Mine"]
+def test_a_rig_that_cannot_be_read_costs_itself_alone(engine: Engine) -> None:
+    """The typical one stands in its place, and that is said; the others stay."""
+    rigs = Rigs(engine)
+    bad, good = rigs.add("Bad", preset("cello"), "cello"), rigs.add("Good", preset("viola"), "viola")
+    with engine.begin() as connection:
+        connection.execute(text("UPDATE rig SET document = json_set(document, '$.bow.mass_g', 'heavy') WHERE id = 1"))
+    assert rigs.find(bad).rig.instrument == preset("cello").instrument
+    assert [bool(rig.fault) for rig in rigs.own()] == [True, False]
+    assert rigs.find(good).fault == ""
 
 
 def test_a_piece_off_the_shelf_can_come_back(engine: Engine) -> None:

@@ -77,6 +77,9 @@ def test_what_stands_in_the_way_of_a_start_is_said(tmp_path: Path) -> None:
         port = taken.getsockname()[1]
         with pytest.raises(PathwayError, match=rf"Port {port} cannot be used.*--port"):
             _serve(tmp_path / "a", Said(), port=port)
+    for port in (-1, 70000):
+        with pytest.raises(PathwayError, match=rf"Port {port} cannot be used: ports go from 1 to 65535"):
+            _serve(tmp_path / "a", Said(), port=port)
     (tmp_path / "file").write_text("")
     with pytest.raises(DataError, match=r"Nothing can be kept in this folder.*--data"):
         _serve(tmp_path / "file", Said())

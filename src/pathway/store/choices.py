@@ -1,6 +1,6 @@
 """What a player chose once for the whole app."""
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, ValidationError
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
@@ -42,7 +42,7 @@ class ChoiceStore:
         if self._held is None:
             with Session(self._engine) as session:
                 row = session.get(ChoiceRow, _NAME)
-                self._held = Choices.model_validate(row.value) if row else Choices()
+                self._held = _read(row.value) if row else Choices()
         return self._held
 
     def forget(self) -> None:
@@ -54,3 +54,12 @@ class ChoiceStore:
         with writing(self._engine) as session:
             session.merge(ChoiceRow(name=_NAME, value=choices.model_dump(mode="json")))
         self._held = choices
+
+
+def _read(value: dict[str, object]) -> Choices:
+    """Return choices; what cannot be read of them is as usual."""
+    try:
+        return Choices.model_validate(value)
+    except ValidationError as error:
+        wrong = {str(one["loc"][0]) for one in error.errors() if one["loc"]}
+        return Choices.model_validate({key: kept for key, kept in value.items() if key not in wrong})

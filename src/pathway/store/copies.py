@@ -1,5 +1,6 @@
-"""Copies of everything beside the data: before a change of form or a restore, and one a day."""
+"""Copies of everything beside the data: before a change of form or a return to another, and one a day."""
 
+import shutil
 import sqlite3
 from collections.abc import Sequence
 from contextlib import closing
@@ -9,11 +10,12 @@ from pathlib import Path
 
 from sqlalchemy import Engine
 
-from pathway.errors import NotFound
+from pathway.errors import DataError, NotFound
 
 FOLDER = "backups"
+OTHERS = 10  # copies of other occasions are kept
 DAYS, WEEKS = 7, 4  # so many daily copies are kept, and after them one for each of so many weeks
-_DAILY = "day-"
+_DAILY, _ARRIVED = "day-", "arrived-"
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +27,15 @@ class Copy:
     size: int  # [bytes]
     pieces: int | None  # on its shelf; None where it cannot be read
 
+    @property
+    def occasion(self) -> str:
+        """Return why it was made."""
+        words = {"day": "of the day", "arrived": "a backup that was brought in"}
+        first, _, rest = self.name.partition("-")
+        if first != "before":
+            return words.get(first, "put there by hand")
+        return "before going back to another" if rest.startswith("return") else "before an update"
+
 
 def copies_folder(engine: Engine) -> Path:
     """Return where the copies of a database lie."""
@@ -33,7 +44,31 @@ def copies_folder(engine: Engine) -> Path:
 
 def copy_before(engine: Engine, what: str) -> Path:
     """Copy everything before something that changes it all; return the copy."""
-    return _copy(engine, f"before-{what}-{datetime.now(UTC):%Y%m%d-%H%M%S}")
+    made = _copy(engine, f"before-{what}-{_now()}")
+    _let_go(engine)
+    return made
+
+
+def keep_arrived(engine: Engine, file: Path) -> str:
+    """Lay a file of data that came from outside beside the copies; return its name."""
+    copies_folder(engine).mkdir(exist_ok=True)
+    name = f"{_ARRIVED}{_now()}"
+    whole, growing = copies_folder(engine) / f"{name}.sqlite", copies_folder(engine) / f"{name}.part"
+    shutil.copyfile(file, growing)
+    growing.replace(whole)
+    _let_go(engine)
+    return name
+
+
+def _now() -> str:
+    return f"{datetime.now(UTC):%Y%m%d-%H%M%S-%f}"
+
+
+def _let_go(engine: Engine) -> None:
+    """Keep only the last copies that are not daily ones."""
+    others = [path for path in copies_folder(engine).glob("*.sqlite") if not path.name.startswith(_DAILY)]
+    for old in sorted(others, key=lambda path: path.stat().st_mtime)[:-OTHERS]:
+        old.unlink(missing_ok=True)
 
 
 def copy_daily(engine: Engine, today: date | None = None) -> Path | None:
@@ -83,7 +118,7 @@ def copy_named(engine: Engine, name: str) -> Path:
 def _pieces_in(path: Path) -> int | None:
     try:
         with closing(sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)) as connection:
-            count: int = connection.execute("SELECT count(*) FROM piece").fetchone()[0]
+            count: int = connection.execute("SELECT count(*) FROM piece WHERE removed_at IS NULL").fetchone()[0]
             return count
     except sqlite3.Error:
         return None
@@ -91,10 +126,15 @@ def _pieces_in(path: Path) -> int | None:
 
 def _copy(engine: Engine, name: str) -> Path:
     folder = copies_folder(engine)
-    folder.mkdir(exist_ok=True)
     whole, growing = folder / f"{name}.sqlite", folder / f"{name}.part"
-    growing.unlink(missing_ok=True)
-    with closing(sqlite3.connect(str(engine.url.database))) as source, closing(sqlite3.connect(growing)) as target:
-        source.backup(target)
-    growing.replace(whole)
+    try:
+        folder.mkdir(exist_ok=True)
+        growing.unlink(missing_ok=True)
+        with closing(sqlite3.connect(str(engine.url.database))) as source, closing(sqlite3.connect(growing)) as target:
+            source.backup(target)
+        growing.replace(whole)
+    except (OSError, sqlite3.Error) as error:
+        raise DataError(
+            "A copy of the data could not be made first", place=str(folder), advice="Make room there, then try again."
+        ) from error
     return whole

@@ -76,8 +76,7 @@ def writing(engine: Engine) -> Iterator[Session]:
 
 def migrate(engine: Engine) -> None:
     """Bring the tables to the newest form in one transaction, keeping what they hold; a copy is made before."""
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
+    config = _config()
     head = ScriptDirectory.from_config(config).get_current_head()
     with engine.connect() as connection:
         now = MigrationContext.configure(connection).get_current_revision()
@@ -90,6 +89,11 @@ def migrate(engine: Engine) -> None:
         command.upgrade(config, "head")
 
 
+def known_versions() -> set[str]:
+    """Return the forms of the data that can be brought up to date."""
+    return {script.revision for script in ScriptDirectory.from_config(_config()).walk_revisions()}
+
+
 def fold(engine: Engine) -> None:
     """Fold what was written last into the one visible file."""
     if engine.dialect.name == "sqlite":
@@ -98,6 +102,12 @@ def fold(engine: Engine) -> None:
             connection.rollback()
             if raw is not None:
                 raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+def _config() -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    return config
 
 
 def _to_json(value: Any) -> str:

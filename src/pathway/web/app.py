@@ -5,7 +5,6 @@ import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
-from sqlite3 import DatabaseError
 
 from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
@@ -17,6 +16,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pathway.demo.loader import load_demo
 from pathway.desk import Desk
+from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
 from pathway.web import bench, help, music, rigs, settings, sheet, shelf, strokes, tone
 from pathway.web.config import AppSettings
@@ -64,7 +64,7 @@ async def _kept_safe(app: FastAPI) -> AsyncIterator[None]:
             try:
                 await run_in_threadpool(copy_daily, engine)
                 await run_in_threadpool(fold, engine)
-            except (OSError, DatabaseError, SQLAlchemyError):
+            except (PathwayError, SQLAlchemyError):
                 log.exception("The daily copy could not be made.")
             await asyncio.sleep(BETWEEN)
 

@@ -43,14 +43,14 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
     lock, address = FileLock(folder / "pathway.lock"), folder / "pathway.address"
     try:
         with lock.acquire(timeout=0), _listening(host, port) as sock:
+            address.unlink(missing_ok=True)  # of a start that was cut off
             _write_log(folder)
             app = create_app(settings)
             address.write_text(f"http://{host}:{sock.getsockname()[1]}", encoding="utf-8")
             at(address.read_text(encoding="utf-8"), folder, already=False)
             uvicorn.Server(uvicorn.Config(app, log_level="warning")).run(sockets=[sock])
-            address.unlink(missing_ok=True)
     except Timeout:
-        there = address.read_text(encoding="utf-8") if address.exists() else "it is just starting"
+        there = address.read_text(encoding="utf-8") if address.exists() else "an address it is about to open"
         at(there, folder, already=True)
 
 
@@ -92,10 +92,11 @@ def _listening(host: str, port: int) -> socket.socket:
     try:
         sock.bind((host, port))
         sock.listen(128)
-    except OSError as error:
+    except (OSError, OverflowError) as error:
         sock.close()
+        why = "ports go from 1 to 65535" if isinstance(error, OverflowError) else (error.strerror or "it is taken")
         raise PathwayError(
-            f"Port {port} cannot be used: {(error.strerror or 'it is taken').lower()}",
+            f"Port {port} cannot be used: {why.lower()}",
             place=host,
             advice="End the program that holds it, or choose another with --port.",
         ) from error

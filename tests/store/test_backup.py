@@ -1,0 +1,177 @@
+"""Copies, and everything in one file: nothing comes in that is not sound, and what it replaces stays."""
+
+import os
+import sqlite3
+import zipfile
+from contextlib import closing
+from datetime import date, timedelta
+from io import BytesIO
+from pathlib import Path
+
+import pytest
+from sqlalchemy import Engine, text
+
+from pathway.core.rig import preset
+from pathway.demo.loader import load_demo
+from pathway.errors import Conflict, DataError, NotFound, ScoreError
+from pathway.store import Pieces, Rigs, copy_daily, fold, open_database
+from pathway.store.backup import NAME, back_up, contents_of, look_into, put_in_place, take_in
+from pathway.store.copies import OTHERS, copies, copies_folder, copy_before
+
+
+@pytest.fixture(scope="module")
+def saved(tmp_path_factory: pytest.TempPathFactory) -> bytes:
+    """A backup of the demo shelf and a rig."""
+    engine = open_database(f"sqlite:///{tmp_path_factory.mktemp('saved') / NAME}")
+    load_demo(Pieces(engine))
+    Rigs(engine).add("Mine", preset("violin"), "violin")
+    return back_up(engine)
+
+
+@pytest.fixture
+def engine(tmp_path: Path) -> Engine:
+    """Data with one rig and no piece."""
+    engine = open_database(f"sqlite:///{tmp_path / NAME}")
+    Rigs(engine).add("Here", preset("cello"), "cello")
+    return engine
+
+
+def test_a_backup_is_looked_into_and_then_put_in_place(engine: Engine, saved: bytes) -> None:
+    """Pieces with their plans, and rigs; what was there is kept as a copy, to which one can go back."""
+    name = take_in(engine, saved)
+    there = look_into(engine, name)
+    assert (there.pieces, there.rigs, contents_of(engine).pieces) == (8, 1, 0)
+    assert there.states == 8
+    assert [rig.name for rig in Rigs(engine).own()] == ["Here"]
+    assert put_in_place(engine, name) == 8
+    assert [rig.name for rig in Rigs(engine).own()] == ["Mine"]
+    assert len(Pieces(engine).piece(3).revision.path.ends) > 5
+    (before,) = [copy for copy in copies(engine) if copy.occasion == "before going back to another"]
+    put_in_place(engine, before.name)
+    assert [rig.name for rig in Rigs(engine).own()] == ["Here"]
+    assert Pieces(engine).shelf() == []
+
+
+def test_a_page_from_before_cannot_change_what_came_after(engine: Engine, saved: bytes) -> None:
+    """Even where the versions happened to be alike."""
+    put_in_place(engine, take_in(engine, saved))
+    pieces = Pieces(engine)
+    open_page = pieces.piece(1)
+    put_in_place(engine, take_in(engine, saved))
+    with pytest.raises(Conflict):
+        pieces.edit(open_page, open_page.version, open_page.revision)
+    now = pieces.piece(1)
+    pieces.edit(now, now.version, now.revision)
+
+
+def _zip(name: str, content: bytes) -> bytes:
+    packed = BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(name, content)
+    return packed.getvalue()
+
+
+def _changed(folder: Path, saved: bytes, *statements: str) -> bytes:
+    """Return a backup whose database was changed by someone."""
+    path = folder / "changed.sqlite"
+    path.write_bytes(zipfile.ZipFile(BytesIO(saved)).read(NAME))
+    with closing(sqlite3.connect(path, isolation_level=None)) as connection:
+        connection.execute("PRAGMA journal_mode=DELETE")
+        for statement in statements:
+            connection.execute(statement)
+    return _zip(NAME, path.read_bytes())
+
+
+@pytest.mark.parametrize(
+    ("statements", "said"),
+    [
+        (["CREATE TRIGGER t AFTER UPDATE ON piece BEGIN DELETE FROM piece; END"], "did not make: t"),
+        (["CREATE VIEW v AS SELECT 1"], "did not make: v"),
+        (["CREATE TABLE other (a)"], "did not make: other"),
+        (["UPDATE alembic_version SET version_num = '9999'"], "from a later Pathway"),
+        (["DELETE FROM alembic_version"], "from a later Pathway"),
+        (["DROP TABLE alembic_version"], "no pieces of Pathway"),
+        (["PRAGMA foreign_keys=OFF", "DELETE FROM piece WHERE id = 1"], "belongs to pieces that are not there"),
+        (["UPDATE revision SET wishes = '{\"locks\": 5}' WHERE piece_id = 2"], "cannot be read"),
+        (["UPDATE revision SET path = '{}' WHERE piece_id = 2"], "cannot be read"),
+        (["UPDATE piece SET created_at = 'long ago'"], "cannot be read"),
+        (
+            [
+                "PRAGMA writable_schema=ON",
+                "UPDATE sqlite_master SET sql = replace(sql, 'NOT NULL', '') WHERE name = 'piece'",
+                "PRAGMA writable_schema=RESET",
+                "UPDATE piece SET title = NULL",
+            ],
+            "cannot be read",
+        ),
+        (["UPDATE rig SET document = '{}'"], "a rig in it cannot be read"),
+        (["ALTER TABLE piece DROP COLUMN mei"], "cannot be read"),
+    ],
+)
+def test_what_someone_changed_in_a_backup_is_refused(
+    engine: Engine, saved: bytes, tmp_path: Path, statements: list[str], said: str
+) -> None:
+    """Before anything is touched, and with what is wrong."""
+    with pytest.raises(ScoreError, match=f"not taken: .*({said})"):
+        take_in(engine, _changed(tmp_path, saved, *statements))
+    assert [rig.name for rig in Rigs(engine).own()] == ["Here"]
+    assert copies(engine) == []
+
+
+def test_what_is_no_backup_is_refused(engine: Engine, saved: bytes) -> None:
+    """No archive, another archive, a damaged one, one that swells, one cut off."""
+    whole = bytearray(saved)
+    whole[len(whole) // 2 : len(whole) // 2 + 40] = bytes(40)
+    cases = {
+        b"nothing": "not a backup",
+        _zip("readme.txt", b"hello"): "not a backup",
+        _zip(NAME, b"no database" * 100): "cannot be read through",
+        _zip(NAME, b""): "no pieces of Pathway",
+        _zip(NAME, bytes(60_000_000)): "too large",
+        bytes(whole): "damaged",
+        saved[: len(saved) // 2]: "not a backup",
+    }
+    for data, said in cases.items():
+        with pytest.raises(ScoreError, match=said):
+            take_in(engine, data)
+    with pytest.raises(NotFound):
+        put_in_place(engine, "../pathway")
+    assert [rig.name for rig in Rigs(engine).own()] == ["Here"]
+    assert copies(engine) == []
+
+
+def test_damaged_data_are_not_handed_out_as_a_backup(engine: Engine) -> None:
+    """The player learns of it while there are copies to go back to."""
+    load_demo(Pieces(engine))
+    fold(engine)
+    engine.dispose()
+    path = Path(str(engine.url.database))
+    content = bytearray(path.read_bytes())
+    content[8192:12000] = os.urandom(12000 - 8192)
+    path.write_bytes(content)
+    with pytest.raises((DataError, sqlite3.DatabaseError)):
+        back_up(engine)
+
+
+def test_copies_of_a_week_and_of_four_weeks_are_kept(engine: Engine) -> None:
+    """One a day, however often it is looked after; older than that they go."""
+    today = date(2026, 11, 28)
+    for back in range(60, -1, -1):
+        copy_daily(engine, today - timedelta(days=back))
+        assert copy_daily(engine, today - timedelta(days=back)) is None
+    names = sorted(path.stem for path in copies_folder(engine).glob("day-*"))
+    assert names[-7:] == [f"day-{today - timedelta(days=back)}" for back in range(6, -1, -1)]
+    assert 9 <= len(names) <= 11
+    assert names[0] >= f"day-{today - timedelta(weeks=5)}"
+    assert copies(engine)[0].pieces == 0
+
+
+def test_copies_of_other_occasions_do_not_pile_up(engine: Engine) -> None:
+    """The last ones stay; a foreign file between them is listed as what it is."""
+    made = [copy_before(engine, "return") for _ in range(OTHERS + 3)]
+    assert {copy.name for copy in copies(engine)} == {path.stem for path in made[3:]}
+    (copies_folder(engine) / "mine.sqlite").write_bytes(b"x")
+    (own,) = [copy for copy in copies(engine) if copy.occasion == "put there by hand"]
+    assert own.pieces is None
+    with engine.connect() as connection:
+        assert connection.execute(text("SELECT count(*) FROM rig")).scalar() == 1
