@@ -9,7 +9,7 @@ import zlib
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from io import BytesIO
 from pathlib import Path
 
@@ -46,11 +46,12 @@ class Contents:
 def contents_of(engine: Engine) -> Contents:
     """Return what the present data hold."""
     with Session(engine) as session:
+        last = session.scalar(select(func.max(RevisionRow.created_at)))
         return Contents(
             session.scalar(select(func.count(PieceRow.id)).where(PieceRow.removed_at.is_(None))) or 0,
             session.scalar(select(func.count(RevisionRow.id))) or 0,
             session.scalar(select(func.count(RigRow.id)).where(RigRow.removed_at.is_(None))) or 0,
-            session.scalar(select(func.max(RevisionRow.created_at))),
+            last and last.replace(tzinfo=UTC),
         )
 
 
