@@ -95,6 +95,11 @@ def test_single_numbers_are_set_by_key() -> None:
         ("bow.mass_g.x=5", "does not set"),
         ("bow.mass_g=heavy", r"bow\.mass_g"),
         ("bow.mass_g=5", r"bow\.mass_g is 5: it should be greater"),
+        pytest.param("bow.mass_g=" + "[" * 5000, "bow.mass_g", id="deep"),
+        pytest.param("bow.mass_g=" + "1" * 5000, "bow.mass_g", id="long"),
+        pytest.param("bow.name=" + "x" * 150, "bow.name", id="wordy"),
+        ("bow.mass_g=٣", "bow.mass_g"),
+        ("bow.mass_g=NaN", "bow.mass_g"),
     ],
 )
 def test_settings_that_mean_nothing_are_refused(setting: str, said: str) -> None:

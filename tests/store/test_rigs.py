@@ -46,6 +46,8 @@ def test_typical_rigs_are_found_and_cannot_be_changed(engine: Engine) -> None:
         lambda: rigs.save("viola", preset("viola")),
         lambda: rigs.delete("mine-7"),
         lambda: rigs.find("lute"),
+        lambda: rigs.find("mine-99999999999999999999"),
+        lambda: rigs.find("mine-\u0663"),
     ):
         with pytest.raises(NotFound):
             wrong()

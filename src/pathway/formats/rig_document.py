@@ -17,6 +17,7 @@ from pathway.core.rig.instrument import RING, Instrument, OneBow, OpenString, Ri
 from pathway.errors import RigError
 
 DIGITS = 5  # of rounded numbers
+LONG = 200  # no number or name that is set one by one is as long [characters]
 
 
 class _Model(BaseModel):
@@ -173,7 +174,7 @@ def revised(rig: Rig, settings: Iterable[str]) -> Rig:
                 advice=f"Write KEY=VALUE, such as bow.mass_g=58. Keys here: {keys}.",
             )
         try:
-            inner[last] = json.loads(value) if value else None
+            inner[last] = json.loads(value) if value and len(value) < LONG else value[:LONG] or None
         except json.JSONDecodeError:
             inner[last] = value
     return rig_of(_validated(json.dumps(doc).encode()))

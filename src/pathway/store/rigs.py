@@ -13,6 +13,7 @@ from pathway.formats.rig_document import RigDoc, rig_document, rig_of
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, RigRow
 
+MOST_DIGITS = 19  # of a number that the database can hold
 OWN = "mine-"  # begins the keys of the player's own rigs
 
 
@@ -154,7 +155,8 @@ def _known(row: RigRow) -> KnownRig:
 
 def _row(session: Session, key: str) -> RigRow:
     number = key.removeprefix(OWN)
-    row = session.get(RigRow, int(number)) if key.startswith(OWN) and number.isdecimal() else None
+    known = key.startswith(OWN) and number.isascii() and number.isdecimal() and len(number) < MOST_DIGITS
+    row = session.get(RigRow, int(number)) if known else None
     if row is None:
         raise NotFound(f"There is no rig {key!r} of your own", advice="Choose another one in the rig room.")
     return row
