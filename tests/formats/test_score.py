@@ -208,7 +208,7 @@ DRUMS = (
         (b"<html></html>", "x.xml", "begins with <html>"),
         (b"<score-timewise/>", "x.xml", "ordered by time"),
         (LAUGHS, "x.musicxml", "entities"),
-        (b"PK\x03\x04 not a zip", "x.mxl", "cannot be opened"),
+        (b"PK\x03\x04 not a zip", "x.mxl", "archive is damaged"),
         (_zipped("readme.txt", b"no score"), "x.mxl", "holds no score"),
         (b"nothing like a tune", "x.krn", "empty"),
         (b"<mei/>", "x.mei", "not music"),

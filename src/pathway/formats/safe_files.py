@@ -1,7 +1,9 @@
 """Opens what strangers send: size limits, unpacking, and XML without entity tricks."""
 
 import io
+import lzma
 import zipfile
+import zlib
 
 from lxml import etree
 
@@ -10,6 +12,10 @@ from pathway.errors import ScoreError, TooLarge
 MOST_BYTES = 20_000_000  # of an upload
 MOST_UNPACKED = 60_000_000
 MOST_FILES = 100
+MOST_CONTAINER = 100_000  # of the page that names the score in an archive [bytes]
+DAMAGED = (
+    zipfile.BadZipFile, zlib.error, lzma.LZMAError, NotImplementedError, RuntimeError, OSError, ValueError, EOFError,
+)  # fmt: skip  # what opening and reading a damaged member of an archive runs into
 _CONTAINER = "META-INF/container.xml"
 
 
@@ -45,10 +51,8 @@ def unpack(data: bytes) -> bytes:
             name = _score_name(archive)
             with archive.open(name) as inner:
                 score = inner.read(MOST_UNPACKED + 1)
-    except (zipfile.BadZipFile, KeyError, RuntimeError, EOFError, OSError, NotImplementedError) as error:
-        raise ScoreError(
-            "The archive cannot be opened", place=str(error)[:80], advice="Export the score again."
-        ) from error
+    except (KeyError, *DAMAGED) as error:
+        raise ScoreError("The archive is damaged", advice="Export the score again.") from error
     if len(score) > MOST_UNPACKED:
         raise TooLarge("The archive unpacks to more than it says", advice="Export the score again.")
     return score
@@ -56,7 +60,8 @@ def unpack(data: bytes) -> bytes:
 
 def _score_name(archive: zipfile.ZipFile) -> str:
     if _CONTAINER in archive.namelist():
-        root = parse_xml(archive.read(_CONTAINER))
+        with archive.open(_CONTAINER) as container:
+            root = parse_xml(container.read(MOST_CONTAINER))
         for node in root.iter("{*}rootfile"):
             path = node.get("full-path")
             if path:

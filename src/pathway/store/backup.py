@@ -1,11 +1,9 @@
 """Everything that is kept, in one file, and back again; what comes back is read through before it is used."""
 
-import lzma
 import shutil
 import sqlite3
 import tempfile
 import zipfile
-import zlib
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
@@ -18,6 +16,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
 from pathway.errors import DataError, ScoreError
+from pathway.formats.safe_files import DAMAGED
 from pathway.store.copies import copy_before, copy_named, keep_arrived
 from pathway.store.database import known_versions, open_database, writing
 from pathway.store.models import Base, PieceRow, RevisionRow, RigRow
@@ -26,9 +25,6 @@ from pathway.store.rigs import Rigs
 
 NAME = "pathway.sqlite"
 MOST_BYTES, MOST_TIMES, ALWAYS = 2_000_000_000, 100, 20_000_000  # unpacked; of the packed size; allowed in any case
-_DAMAGED = (
-    zipfile.BadZipFile, zlib.error, lzma.LZMAError, NotImplementedError, RuntimeError, OSError, ValueError, EOFError,
-)  # fmt: skip
 _CHUNK = 1_000_000  # [bytes]
 _TABLES = {*Base.metadata.tables, "alembic_version"}
 
@@ -137,7 +133,7 @@ def _unpack(data: bytes, copy: Path) -> None:
                 out.write(chunk)
                 if out.tell() > most:
                     raise _refused("it is too large")
-    except _DAMAGED as error:
+    except DAMAGED as error:
         raise _refused("it is damaged") from error
 
 
