@@ -2,6 +2,9 @@
 
 import io
 import re
+import signal
+import subprocess
+import threading
 import zipfile
 from dataclasses import fields, replace
 from fractions import Fraction
@@ -242,6 +245,34 @@ def test_a_crash_of_the_engraver_is_a_refusal_and_the_next_score_is_read() -> No
     own._worker.wait()
     assert own.read(ABC.decode(), "abc")
     own.close()
+
+
+def _held_up(shared: Engraver) -> "subprocess.Popen[bytes]":
+    """Return the process of an engraver, which does not go on."""
+    worker = shared._start()
+    worker.send_signal(signal.SIGSTOP)
+    return worker
+
+
+def test_a_good_score_is_read_though_the_engraver_was_killed_over_it() -> None:
+    """It is asked once more before the file is blamed."""
+    shared = Engraver()
+    worker = _held_up(shared)
+    threading.Timer(0.2, worker.kill).start()
+    assert "<measure" in shared.read(ABC.decode(), "abc")
+    assert shared._start().pid != worker.pid
+    shared.close()
+
+
+def test_a_score_that_takes_too_long_is_refused_and_the_next_one_read() -> None:
+    """With how long it was waited for, and what to do."""
+    shared = Engraver(patience=0.3)
+    _held_up(shared)
+    with pytest.raises(ScoreError, match=r"could not be engraved in 0\.3 s.*fewer bars"):
+        shared.read(ABC.decode(), "abc")
+    shared.patience = 20
+    assert "<measure" in shared.read(ABC.decode(), "abc")
+    shared.close()
 
 
 def test_notes_lie_where_the_engraver_drew_them() -> None:

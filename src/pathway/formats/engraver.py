@@ -14,13 +14,14 @@ from functools import lru_cache
 
 from pathway.errors import ScoreError
 
-PATIENCE = 120.0  # for one score [s]
+PATIENCE = 120.0
 
 
 class Engraver:
     """Reads and draws with the engraving library, one score at a time."""
 
-    def __init__(self) -> None:
+    def __init__(self, patience: float = PATIENCE) -> None:
+        self.patience = patience  # for one score [s]
         self._lock = threading.Lock()
         self._worker: subprocess.Popen[bytes] | None = None
 
@@ -56,20 +57,38 @@ class Engraver:
             self._end()
 
     def _ask(self, request: dict[str, object]) -> object:
+        """Ask the library; where its process died it is asked once more, for it may not have been the score's fault."""
+        sent = json.dumps(request).encode() + b"\n"
         with self._lock:
-            worker = self._start()
-            try:
-                assert worker.stdin is not None and worker.stdout is not None  # noqa: PT018
-                worker.stdin.write(json.dumps(request).encode() + b"\n")
-                worker.stdin.flush()
-                ready, _, _ = select.select([worker.stdout], [], [], PATIENCE)
-                line = worker.stdout.readline() if ready else b""
-            except BrokenPipeError:
-                line = b""
-            if not line:  # the library gave up, or would never have ended
-                self._end()
-                raise _unreadable()
-            return json.loads(line)
+            line = self._answer(sent) or self._answer(sent)
+        if not line:
+            raise _unreadable()
+        return json.loads(line)
+
+    def _answer(self, sent: bytes) -> bytes:
+        """Return the line that answers another, empty where the library gave up.
+
+        Raises:
+            ScoreError: it would go on for too long.
+        """
+        worker = self._start()
+        assert worker.stdin is not None and worker.stdout is not None  # noqa: PT018
+        try:
+            worker.stdin.write(sent)
+            worker.stdin.flush()
+            ready, _, _ = select.select([worker.stdout], [], [], self.patience)
+        except BrokenPipeError:
+            ready = [worker.stdout]
+        if not ready:
+            self._end()
+            raise ScoreError(
+                f"This score could not be engraved in {self.patience:g} s",
+                advice="Bring in fewer bars, or the part alone.",
+            )
+        line = worker.stdout.readline()
+        if not line:
+            self._end()
+        return line
 
     def _start(self) -> "subprocess.Popen[bytes]":
         if self._worker is None or self._worker.poll() is not None:
