@@ -11,6 +11,7 @@ help:
 	@echo "make test    set up, then run all checks and tests (Chromium included)"
 	@echo "make check   style, types and the arrows between the layers"
 	@echo "make assets  rebuild styles, scripts, fonts and the schema (needs Node)"
+	@echo "make attack  the tests that attack the app, twenty times as long (20 minutes at most)"
 	@echo "make shots   refresh docs/screenshots from the demo data"
 
 LOOPS := $(shell find src -name "*_loop.pyx")
@@ -64,7 +65,12 @@ check: $(V)/.dev
 test: check node_modules/.ok browser
 	$(BIN)/python -m pytest
 
+ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py tests/store/test_migrations.py \
+	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py
+attack: $(V)/.dev
+	THOROUGH=20 timeout 1200 $(BIN)/python -m pytest $(ATTACKS)
+
 shots: $(V)/.dev browser
 	$(BIN)/python scripts/shots.py
 
-.PHONY: compile help assets browser demo check test shots
+.PHONY: compile help assets browser demo check test attack shots

@@ -1,5 +1,6 @@
 """Small scores and problems that many tests share."""
 
+import os
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -19,6 +20,7 @@ from pathway.core.rig.bow import Direction
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.shorthand import compose
 
+THOROUGH = int(os.environ.get("THOROUGH", "1"))  # so many times as much is tried by `make attack`
 HEADS = {
     "violin": {"part": "Violin", "clef": "treble"},
     "viola": {"part": "Viola", "clef": "alto"},

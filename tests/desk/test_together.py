@@ -15,6 +15,7 @@ from pathway.demo.loader import load_demo
 from pathway.desk import Desk
 from pathway.errors import Conflict
 from pathway.store import Notebook, Pieces, Rigs, open_database
+from tests.helpers import THOROUGH
 
 
 def _desk(folder: Path) -> Desk:
@@ -31,7 +32,7 @@ def test_of_edits_that_arrive_together_one_is_kept_and_the_others_are_told(tmp_p
     desks = [_desk(tmp_path), _desk(tmp_path)]
     load_demo(desks[0].pieces)
     acknowledged = 0
-    for round_ in range(3):
+    for round_ in range(3 * THOROUGH):
         version = desks[0].open(2).piece.version
         start = threading.Barrier(6)
 
@@ -131,7 +132,5 @@ def test_what_was_acknowledged_is_in_the_history(tmp_path: Path) -> None:
     TwoPages.desk = _desk(tmp_path)
     load_demo(TwoPages.desk.pieces)
     TwoPages.desk.rigs.add("Mine", preset("viola"), "viola")
-    run_state_machine_as_test(
-        TwoPages,
-        settings=settings(max_examples=8, stateful_step_count=12, deadline=None, database=None, derandomize=True),
-    )
+    many = settings(max_examples=8 * THOROUGH, stateful_step_count=12, deadline=None, database=None, derandomize=True)
+    run_state_machine_as_test(TwoPages, settings=many)

@@ -60,6 +60,20 @@ def test_counted_values_win_over_written_ones() -> None:
     assert [e.duration for e in part.events] == [Fraction(5, 6), Fraction(7, 6)]
 
 
+def test_a_note_without_a_length_is_left_out_and_said() -> None:
+    """A counted length of nothing is no length: the written value stands; without either the note goes."""
+    layer = _note("n1", more='dur.ppq="0"') + '<note xml:id="n2" pname="e" oct="4" dur.ppq="0"/>' + _note("n3")
+    part = _read(_measure(layer, attributes='n="7"'), attributes='ppq="4"')
+    assert [(event.id, event.duration) for event in part.events] == [("n1", 1), ("n3", 1)]
+    assert part.notices == ("Bar 7: a note that has no length is left out.",)
+
+
+def test_a_sign_at_no_beat_stands_at_the_start_of_its_bar() -> None:
+    """Where a file says nonsense, nothing else is lost."""
+    part = _read(_measure(_note("n1") * 1, '<dynam staff="1" tstamp="-nan">p</dynam>'))
+    assert [dynamic.onset for dynamic in part.dynamics] == [0]
+
+
 @pytest.mark.parametrize(
     ("meter", "beats", "unit"),
     [('<meterSig sym="common"/>', 4, 4), ('<meterSig sym="cut"/>', 2, 2), ('<meterSig count="3+2" unit="8"/>', 5, 8)],

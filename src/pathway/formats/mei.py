@@ -111,6 +111,7 @@ class _Reader:
         self.plucks = False
         self.divided = any(_DIVIDED.search(text_of(words)) for words in root.iter(f"{NS}dir", f"{NS}tempo"))
         self.repeat_from = Fraction(0)
+        self.without_length: list[int] = []  # measures of notes that say none
 
     def part(self, title: str, name: str) -> Part:
         for node in self.root.iter(f"{NS}scoreDef", f"{NS}staffDef", f"{NS}measure"):
@@ -130,6 +131,8 @@ class _Reader:
         signs = self.signs
         if len(self.layers) > 1:
             notices.append(self._voices_told())
+        for index in dict.fromkeys(self.without_length):
+            notices.append(f"Bar {found.measures[index].number}: a note that has no length is left out.")
         events = slurred_fingers_alone(events, signs.slurs, self.fingered)
         tempos = signs.tempi()
         return Part(
@@ -239,15 +242,18 @@ class _Reader:
                 continue
             length = Fraction(0) if grace else self._duration(node, ratio)
             if into is not None and kind in {"note", "chord"} and is_played(node):
-                into.append(self._event(node, measure, at, length, grace))
+                if length or grace:
+                    into.append(self._event(node, measure, at, length, grace))
+                else:
+                    self.without_length.append(measure)
             at += length
         return at - start
 
     def _duration(self, node: etree._Element, ratio: Fraction) -> Fraction:
         """Return what a note lasts: as the file counts it where it does, else as its value is written."""
         counted = node.get("dur.ppq")
-        if counted and self.state.ppq:
-            return Fraction(int(counted), self.state.ppq)
+        if counted and self.state.ppq and (int(counted) > 0 or node.get("dur") is None):
+            return max(Fraction(int(counted), self.state.ppq), Fraction(0))
         return written(node) * ratio
 
     def _event(self, node: etree._Element, measure: int, at: Fraction, length: Fraction, grace: bool) -> Event:

@@ -131,8 +131,12 @@ def tied(root: etree._Element) -> set[str]:
 
 
 def beats(tstamp: str, beat_type: int) -> Fraction:
-    """Return a place in a bar [quarters] from its beat."""
-    return (Fraction(tstamp).limit_denominator(960) - 1) * Fraction(4, beat_type)
+    """Return a place in a bar [quarters] from its beat; the bar's start where it is none."""
+    try:
+        beat = Fraction(tstamp).limit_denominator(960)
+    except (ValueError, ZeroDivisionError):
+        return Fraction(0)
+    return (beat - 1) * Fraction(4, beat_type)
 
 
 def tempo_of(node: etree._Element, at: Fraction) -> TempoMark | None:

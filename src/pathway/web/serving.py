@@ -38,7 +38,8 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
         PathwayError: another computer's address, a port that is taken, or data that cannot be used.
     """
     plain = AppSettings()
-    settings = AppSettings(data=data or plain.data, demo=demo, hosts=(*plain.hosts, _of_this_computer(host)))
+    name = _of_this_computer(host)
+    settings = AppSettings(data=data or plain.data, demo=demo, hosts=(*plain.hosts, name))
     folder = _made(settings.data)
     lock, address = FileLock(folder / "pathway.lock"), folder / "pathway.address"
     try:
@@ -46,7 +47,7 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
             address.unlink(missing_ok=True)  # of a start that was cut off
             _write_log(folder)
             app = create_app(settings)
-            address.write_text(f"http://{host}:{sock.getsockname()[1]}", encoding="utf-8")
+            address.write_text(f"http://{name}:{sock.getsockname()[1]}", encoding="utf-8")
             at(address.read_text(encoding="utf-8"), folder, already=False)
             uvicorn.Server(uvicorn.Config(app, log_level="warning")).run(sockets=[sock])
     except Timeout:
@@ -55,7 +56,7 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
 
 
 def _of_this_computer(host: str) -> str:
-    """Return a host, if it is this computer alone.
+    """Return a host as addresses have it, if it is this computer alone.
 
     Raises:
         PathwayError: others can reach it, or it is no address.
