@@ -190,3 +190,19 @@ def test_tempi_of_ones_own_come_with_the_wishes(score: Path) -> None:
     refused = runner.invoke(app, [*arguments, "--wishes", str(wishes)])
     assert refused.exit_code == 2
     assert "no bowed note at 'bar 99'" in refused.stderr
+
+
+def test_a_fault_of_ours_is_one_sentence(score: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """With where the details lie; nothing of how Pathway is made is printed."""
+
+    def break_down(*_: object) -> None:
+        raise RuntimeError("secret detail")
+
+    monkeypatch.setattr("pathway.cli.plan_part", break_down)
+    monkeypatch.setattr("pathway.cli.user_log_path", lambda *_, **__: tmp_path)
+    result = runner.invoke(app, ["plan", str(score)])
+    assert result.exit_code == 1
+    assert result.stderr.count("\n") == 1
+    assert str(tmp_path / "faults.log") in result.stderr
+    assert "secret" not in result.output
+    assert "secret detail" in (tmp_path / "faults.log").read_text(encoding="utf-8")

@@ -3,6 +3,7 @@
 import gc
 import json
 import sys
+import traceback
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import asdict, replace
@@ -11,6 +12,7 @@ from pathlib import Path
 from typing import Annotated, NoReturn
 
 import typer
+from platformdirs import user_log_path
 from pydantic import BaseModel
 from rich.console import Console
 from rich.progress import Progress, SpinnerColumn, TextColumn, TimeElapsedColumn
@@ -32,8 +34,10 @@ from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wis
 from pathway.report import causes_of, findings_of, rig_row, stroke_page, stroke_row, summary_of
 
 gc.set_threshold(50_000, 20, 100)  # plans are many small values without cycles
-EXIT_REFUSED = 2  # the exit code of every PathwayError
-app = typer.Typer(no_args_is_help=True, add_completion=False, help="Plan the bow, note by note.")
+EXIT_FAULT, EXIT_REFUSED = 1, 2  # the exit codes of a fault of ours, and of every PathwayError
+app = typer.Typer(
+    no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, help="Plan the bow, note by note."
+)
 out, err = Console(), Console(stderr=True)
 
 
@@ -50,18 +54,25 @@ ScoreArg = Annotated[Path, typer.Argument(help="A score: .musicxml, .xml, .mxl, 
 
 @contextmanager
 def _refusals() -> Iterator[None]:
-    """Turn every refusal into one line on stderr and exit code 2."""
+    """Turn every refusal into one line on stderr and exit code 2; a fault of ours into one with exit code 1."""
     try:
         yield
+    except typer.Exit:
+        raise
     except PathwayError as error:
         _refuse(error.text)
     except OSError as error:
         _refuse(f"{error.filename}: {error.strerror}.")
+    except Exception as error:
+        log = user_log_path("pathway", appauthor=False, ensure_exists=True) / "faults.log"
+        with log.open("a", encoding="utf-8") as file:
+            traceback.print_exception(error, file=file)
+        _refuse(f"Something went wrong in Pathway itself. The details are at the end of {log}.", EXIT_FAULT)
 
 
-def _refuse(text: str) -> NoReturn:
+def _refuse(text: str, code: int = EXIT_REFUSED) -> NoReturn:
     sys.stderr.write(text + "\n")
-    raise typer.Exit(EXIT_REFUSED)
+    raise typer.Exit(code)
 
 
 @contextmanager
