@@ -7,6 +7,7 @@ from fastapi.testclient import TestClient
 
 from pathway.formats.plan_document import SettingsDoc, read_plan_document
 from pathway.formats.wishes_document import PassageDoc
+from tests.helpers import document
 from tests.web.asking import HTMX, version_of
 
 
@@ -228,3 +229,18 @@ def test_passages_that_cannot_be_are_refused(demo: TestClient, fields: dict[str,
     answer = demo.post("/pieces/1/music/passages", data=data, headers=HTMX)
     assert answer.status_code == 422
     assert said in answer.text
+
+
+def test_a_line_of_rests_has_no_bands_and_every_station_shows_it(client: TestClient) -> None:
+    """A player of an orchestra has many of them."""
+    part = document(" | ".join(["d4:4 e4 f4 g4", *["r:1"] * 60, "d4:4 e4 f4 g4"]))
+    sent = client.post("/imports", files={"file": ("rests.musicxml", part)}, headers=HTMX)
+    token = re.search(r'hx-post="(/imports/[^"/]+)"', sent.text)
+    assert token is not None
+    client.post(token[1], data={"part": 1, "rig": "violin"}, headers=HTMX)
+    page = client.get("/pieces/1/music").text
+    lines = page.split('class="bands"')[1:]
+    assert len(lines) > 1
+    assert sum("band" in line.split("</svg>")[0] for line in lines) < len(lines)
+    for station in ("", "/rig", "/tone"):
+        assert client.get(f"/pieces/1{station}").status_code == 200

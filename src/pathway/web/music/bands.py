@@ -84,7 +84,7 @@ class Bands:
                 groups.append((passage, [id_]))
         edges = [system.notes[ids[0]].x - BEFORE for _, ids in groups[1:]] + [system.staff_right]
         x0, found = system.staff_left, []
-        for (passage, ids), x1 in zip(groups, edges, strict=True):
+        for (passage, ids), x1 in zip(groups, edges, strict=False):  # a line of rests has none
             level = self.level_of(passage, ids)
             begins = passage is not None and passage.start in ids
             ends = passage is not None and passage.end in ids
