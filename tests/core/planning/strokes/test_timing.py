@@ -6,7 +6,7 @@ from pathway.core.planning import Lock, Plan, Settings, glance, plan_part
 from pathway.core.planning.wishes import TempoChange
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from pathway.errors import PathwayError
+from pathway.errors import OutOfRange, PathwayError
 from tests.helpers import broken_rules_of, part_of
 
 
@@ -78,3 +78,12 @@ def test_a_glance_at_one_end_of_a_repeat_says_nothing_of_its_seam() -> None:
     assert len(plan.draft.company.seams) == 1
     assert glance(plan, 80).draft.company.seams == plan.draft.company.seams
     assert glance(plan, 80, [plan.bowed[0].id]).draft.company.seams == []
+
+
+@pytest.mark.parametrize("tempo", [0.0, -5.0, 9.9, 401.0, 1e9, float("nan"), float("inf")])
+def test_a_tempo_that_no_player_means_is_refused(tempo: float) -> None:
+    """Of the whole piece, as of a change in it."""
+    with pytest.raises(OutOfRange, match="the tempo is"):
+        _plan(tempo)
+    with pytest.raises(OutOfRange, match="the tempo is"):
+        _plan(None, TempoChange("n3", tempo))

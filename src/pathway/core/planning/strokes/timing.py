@@ -17,7 +17,20 @@ def clock_of(part: Part, settings: Settings) -> Clock:
         PlanError: a change of tempo at a note that is not there, or at the very beginning.
         OutOfRange: not a tempo.
     """
+    if settings.tempo_bpm is not None:
+        checked_tempo(settings.tempo_bpm)
     return Clock(replace(part, tempos=tempo_marks(part, settings)) if settings.tempi else part, settings.tempo_bpm)
+
+
+def checked_tempo(beats_per_minute: float) -> float:
+    """Return a tempo that a player can mean [beats a minute].
+
+    Raises:
+        OutOfRange: it is none.
+    """
+    if not TEMPO_LIMITS[0] <= beats_per_minute <= TEMPO_LIMITS[1]:
+        raise OutOfRange("the tempo", beats_per_minute, *TEMPO_LIMITS, "beats a minute")
+    return beats_per_minute
 
 
 def tempo_marks(part: Part, settings: Settings) -> tuple[TempoMark, ...]:
@@ -34,7 +47,6 @@ def tempo_marks(part: Part, settings: Settings) -> tuple[TempoMark, ...]:
             raise PlanError(f"There is no note {change.note!r} to change the tempo at", advice="Choose another note.")
         if event.onset <= Fraction(0):
             raise PlanError("The tempo of the beginning is the piece's own", advice="Set it over the sheet.")
-        if not TEMPO_LIMITS[0] <= change.beats_per_minute <= TEMPO_LIMITS[1]:
-            raise OutOfRange("the tempo", change.beats_per_minute, *TEMPO_LIMITS, "beats a minute")
-        marks[event.onset] = TempoMark(event.onset, change.beats_per_minute * float(first.unit), first.unit)
+        tempo = checked_tempo(change.beats_per_minute)
+        marks[event.onset] = TempoMark(event.onset, tempo * float(first.unit), first.unit)
     return tuple(marks[onset] for onset in sorted(marks))
