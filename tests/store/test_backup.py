@@ -10,11 +10,12 @@ from pathlib import Path
 
 import pytest
 from sqlalchemy import Engine, text
+from sqlalchemy.orm import Session
 
 from pathway.core.rig import preset
 from pathway.demo.loader import load_demo
 from pathway.errors import Conflict, DataError, NotFound, ScoreError
-from pathway.store import Pieces, Rigs, copy_daily, fold, open_database
+from pathway.store import Pieces, Rigs, backup, copy_daily, fold, open_database
 from pathway.store.backup import NAME, back_up, contents_of, look_into, put_in_place, take_in
 from pathway.store.copies import OTHERS, copies, copies_folder, copy_before
 
@@ -62,6 +63,31 @@ def test_a_page_from_before_cannot_change_what_came_after(engine: Engine, saved:
         pieces.edit(open_page, open_page.version, open_page.revision)
     now = pieces.piece(1)
     pieces.edit(now, now.version, now.revision)
+
+
+def test_a_return_that_breaks_off_leaves_everything_as_it_was(
+    engine: Engine, saved: bytes, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """In the middle of writing: it is one transaction, and no hand gets between the copy and the change."""
+    name = take_in(engine, saved)
+    before = contents_of(engine)
+    pouring = backup._pour
+    raw = sqlite3.connect(str(engine.url.database), timeout=0)
+
+    def breaks_off(source: Engine, session: Session) -> None:
+        pouring(source, session)
+        if session.get_bind().url == engine.url:
+            with pytest.raises(sqlite3.OperationalError, match="locked"):
+                raw.execute("UPDATE piece SET version = 99")
+            raise KeyboardInterrupt
+
+    with monkeypatch.context() as patched:
+        patched.setattr(backup, "_pour", breaks_off)
+        with pytest.raises(KeyboardInterrupt):
+            put_in_place(engine, name)
+    raw.close()
+    assert contents_of(engine) == before
+    assert put_in_place(engine, name) == 8
 
 
 def _zip(name: str, content: bytes) -> bytes:

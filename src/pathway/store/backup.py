@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 from io import BytesIO
 from pathlib import Path
 
-from sqlalchemy import Engine, func, insert, select, update
+from sqlalchemy import Engine, delete, func, insert, select, update
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
@@ -107,17 +107,14 @@ def put_in_place(engine: Engine, name: str) -> int:
         NotFound: there is no such copy.
         ScoreError: it cannot be put there; says why, and the present data are left alone.
     """
-    with _fresh(copy_named(engine, name)) as fresh:
-        with Session(engine) as session:
-            highest = session.scalar(select(func.max(PieceRow.version))) or 0
-        with writing(fresh) as session:
-            session.execute(update(PieceRow).values(version=PieceRow.version + highest + 1))
-        count = contents_of(fresh).pieces
+    with _fresh(copy_named(engine, name)) as fresh, writing(engine) as session:
+        highest = session.scalar(select(func.max(PieceRow.version))) or 0
         copy_before(engine, "return")
-        with closing(sqlite3.connect(_file_of(fresh))) as source, closing(sqlite3.connect(_file_of(engine))) as target:
-            source.backup(target)
-    engine.dispose()
-    return count
+        for table in reversed(Base.metadata.sorted_tables):
+            session.execute(delete(table))
+        _pour(fresh, session)
+        session.execute(update(PieceRow).values(version=PieceRow.version + highest + 1))
+        return contents_of(fresh).pieces
 
 
 def _unpack(data: bytes, copy: Path) -> None:
@@ -187,15 +184,21 @@ def _read_over(looked_at: Path, fresh: Engine) -> None:
     """Bring a copy up to date, and its rows over."""
     try:
         source = open_database(f"sqlite:///{looked_at}")
-        with closing(source.connect()) as old, writing(fresh) as new:
-            for table in Base.metadata.sorted_tables:
-                for rows in old.execute(select(table)).mappings().partitions(200):
-                    new.execute(insert(table), [dict(row) for row in rows])
+        with writing(fresh) as session:
+            _pour(source, session)
         source.dispose()
         _read_through(fresh)
     except (SQLAlchemyError, DataError, ValueError, TypeError, LookupError) as error:
         why = error.message if isinstance(error, DataError) else "a row of it is not of its kind"
         raise _refused(f"what is in it cannot be read ({why})") from error
+
+
+def _pour(source: Engine, session: Session) -> None:
+    """Write every row of the tables we know, and nothing else."""
+    with source.connect() as old:
+        for table in Base.metadata.sorted_tables:
+            for rows in old.execute(select(table)).mappings().partitions(200):
+                session.execute(insert(table), [dict(row) for row in rows])
 
 
 def _read_through(engine: Engine) -> None:
