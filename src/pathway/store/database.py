@@ -24,6 +24,11 @@ MIGRATIONS = Path(__file__).parent / "migrations"
 PATIENCE = 10_000  # for another who writes [ms]
 LEAST_ROOM = 30_000_000  # on the disk [bytes]
 _WRITES = "pathway_writes"
+_KEPT_FROM = {
+    "SQLITE_FULL": ("the disk is full", "Make room, then try again."),
+    "SQLITE_BUSY": ("another program holds the data", "Close what else has them open, then try again."),
+    "SQLITE_READONLY": ("the data cannot be written", "Let Pathway write in their folder, then try again."),
+}
 
 
 def open_database(url: str) -> Engine:
@@ -60,18 +65,17 @@ def writing(engine: Engine) -> Iterator[Session]:
     """Open a session whose one transaction has the data for itself from its first look at them, and commit it.
 
     Raises:
-        DataError: the disk is full, or others hold the data; nothing of it is kept.
+        DataError: the disk is full, others hold the data, or nothing can be written; none of it is kept.
     """
     try:
         with Session(engine.execution_options(**{_WRITES: True})) as session, session.begin():
             yield session
     except OperationalError as error:
-        full = "full" in str(error.orig)
-        raise DataError(
-            f"This could not be kept: {'the disk is full' if full else 'the data are held by another program'}",
-            place=_place(engine),
-            advice="Make room, then try again." if full else "Close what else has them open, then try again.",
-        ) from error
+        known = _KEPT_FROM.get(getattr(error.orig, "sqlite_errorname", ""))
+        if known is None:
+            raise
+        why, advice = known
+        raise DataError(f"This could not be kept: {why}", place=_place(engine), advice=advice) from error
 
 
 def migrate(engine: Engine) -> None:
