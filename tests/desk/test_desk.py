@@ -1,7 +1,9 @@
 """The desk: a piece and its rig, what is kept at hand, and what is let go."""
 
+import sqlite3
 import threading
 from collections.abc import Iterable, Iterator
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 
@@ -59,6 +61,18 @@ def test_looking_at_a_piece_whose_rig_changed_keeps_what_can_be_redone(desk: Des
     redone = desk.step(2, looked.piece.version, 1).now
     assert redone.plan.locks["n1"].direction == -1
     assert redone.plan.rig.torque_limit == 0.6
+
+
+def test_a_piece_on_a_rig_that_cannot_be_read_says_so(desk: Desk, tmp_path: Path) -> None:
+    """It opens on the typical one, and the player is told why."""
+    key = desk.rigs.add("Mine", preset("viola"), "viola")
+    desk.play_on(2, 0, key)
+    with closing(sqlite3.connect(tmp_path / "desk.sqlite")) as connection, connection:
+        connection.execute("UPDATE rig SET document = '{}'")
+    desk.forget_all()
+    now = desk.open(2)
+    assert "The numbers of Mine cannot be read" in now.told
+    assert now.plan.rig.instrument == preset("viola").instrument
 
 
 def test_undo_brings_the_rig_back(desk: Desk) -> None:

@@ -8,13 +8,13 @@ from pathway.core.planning import Lock, Plan, glance, plan_part, replan
 from pathway.core.planning.advice.symptoms import Cause
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.relief import reliefs
-from pathway.core.planning.strokes.timing import TEMPO_LIMITS
+from pathway.core.planning.strokes.timing import checked_tempo
 from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Settings
 from pathway.desk.helps import Help, Helps, Tried
 from pathway.desk.kept import Kept
 from pathway.desk.stored import engraved, kept_or_free, part_of, plan_of
-from pathway.errors import NotFound, OutOfRange
+from pathway.errors import NotFound
 from pathway.formats.score import PartScore, ScoreFile, at_pitch
 from pathway.formats.staves import System
 from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
@@ -80,7 +80,7 @@ class Desk:
         """
         found: PartScore = score.part(part)
         known = self.rigs.find(rig_key)
-        settings = Settings(None if tempo_bpm is None else _checked_tempo(tempo_bpm))
+        settings = Settings(None if tempo_bpm is None else checked_tempo(tempo_bpm))
         plan = plan_part(at_pitch(found.part, known.rig), known.rig, settings)
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
         key = self.pieces.add(piece, _revision(" ".join(["As first planned.", plan.tempo_told]).rstrip(". "), plan, ()))
@@ -197,7 +197,7 @@ class Desk:
         """
         with self._hand:
             now = self.open(key)
-            return replace(now, plan=glance(now.plan, _checked_tempo(tempo_bpm), notes))
+            return replace(now, plan=glance(now.plan, checked_tempo(tempo_bpm), notes))
 
     def at_tempo(self, key: int, tempo_bpm: float) -> OpenPiece:
         """Return a piece planned at another tempo, without keeping it.
@@ -207,7 +207,7 @@ class Desk:
             NotFound: there is no such piece.
         """
         now = self.open(key)
-        settings = replace(now.plan.draft.settings, tempo_bpm=_checked_tempo(tempo_bpm))
+        settings = replace(now.plan.draft.settings, tempo_bpm=checked_tempo(tempo_bpm))
         return replace(now, plan=plan_part(now.plan.part, now.plan.rig, settings, now.piece.revision.locks))
 
     def anew(self, key: int) -> Plan:
@@ -348,7 +348,7 @@ class Desk:
         if known.version != piece.rig_version:  # shown as the rig is now; kept with the next change
             return self._hold(self._refitted.get_or_make((*_state(piece), known.version), lambda: _on(piece, known)))
         plan = self._plans.get_or_make(_state(piece), lambda: plan_of(piece, known.rig, near))
-        return self._hold(OpenPiece(piece, plan))
+        return self._hold(OpenPiece(piece, plan, known.fault))
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
         """Keep a piece at hand, and let go of the one that has lain longest."""
@@ -372,13 +372,6 @@ def _on(piece: StoredPiece, known: KnownRig) -> OpenPiece:
     told = "" if kept and settings.tuning == piece.revision.settings.tuning else f"{label}."
     on = replace(piece, rig=known.key, rig_version=known.version, revision=_revision(label, plan, locks))
     return OpenPiece(on, plan, told)
-
-
-def _checked_tempo(tempo_bpm: float) -> float:
-    low, high = TEMPO_LIMITS
-    if not low <= tempo_bpm <= high:
-        raise OutOfRange("the tempo", tempo_bpm, low, high, "beats a minute")
-    return tempo_bpm
 
 
 def _state(piece: StoredPiece) -> tuple[int, int, int]:

@@ -149,7 +149,8 @@ def _known(row: RigRow) -> KnownRig:
         rig, fault = rig_of(RigDoc.model_validate(row.document)), ""
     except (ValidationError, RigError):
         base = row.base if row.base in PRESETS else next(iter(PRESETS))
-        rig, fault = PRESETS[base], "Its numbers cannot be read; those of the typical rig stand in their place."
+        rig = PRESETS[base]
+        fault = f"The numbers of {row.name} cannot be read; those of the typical rig stand in their place."
     return KnownRig(key, row.name, replace(rig, key=key), row.base, row.version, own=True, fault=fault)
 
 
