@@ -27,7 +27,8 @@ from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, PathwayError, ScoreError
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_document import PlanDocument, read_plan_document
-from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of, to_csv
+from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of
+from pathway.formats.plan_table import to_csv
 from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
 from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wishes_of

@@ -10,7 +10,8 @@ from pathway.core.rig import preset
 from pathway.demo.loader import DEMO_PIECES
 from pathway.errors import PathwayError
 from pathway.formats.plan_document import read_plan_document
-from pathway.formats.plan_exchange import document_of, to_csv
+from pathway.formats.plan_exchange import document_of
+from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile, at_pitch
 from tests.helpers import THOROUGH
 

@@ -1,15 +1,12 @@
-"""Between plans and their documents: units at the border, and the notes as a table.
+"""Between plans and their documents: units at the border.
 
 Inside everything is SI and radians; documents speak cm, degrees and grams-force.
 """
 
-import csv
-import io
 import math
 from collections.abc import Mapping
 
 from pathway.core.guide.speech import GRAMS_PER_NEWTON
-from pathway.core.music import pitch_name
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.advice.tempi import tempo_range
@@ -124,33 +121,6 @@ def bow_marks(plan: Plan) -> dict[str, Direction]:
         next((id_ for id_ in stroke.notes if not events[id_].grace), stroke.notes[0]): stroke.direction
         for stroke in plan.strokes
     }
-
-
-COLUMNS = (
-    "id", "measure", "beat", "onset_s", "duration_s", "sounding_s", "pitch", "string_name", "stroke", "direction",
-    "type", "start_cm", "end_cm", "length_cm", "speed_cm_s", "contact_cm", "lane", "force_n", "weight_g", "tilt_deg",
-    "hair_mm", "level_deg", "hand_torque_nm", "target_db", "level_db", "brightness", "tone",
-)  # fmt: skip
-
-
-def to_csv(document: PlanDocument) -> str:
-    """Return the notes of a plan as CSV, a row each."""
-    out = io.StringIO()
-    writer = csv.DictWriter(out, COLUMNS, extrasaction="ignore", lineterminator="\n")
-    writer.writeheader()
-    strokes = {stroke.id: stroke for stroke in document.strokes}
-    for note in document.notes:
-        stroke = strokes.get(note.stroke or "")
-        writer.writerow(
-            note.model_dump()
-            | {
-                "pitch": " ".join(pitch_name(voice.midi) for voice in note.voices),
-                "string_name": " ".join(voice.string_name for voice in note.voices),
-                "direction": stroke.direction if stroke else "",
-                "type": stroke.type if stroke else "plucked",
-            }
-        )
-    return out.getvalue()
 
 
 def _round(value: float) -> float:

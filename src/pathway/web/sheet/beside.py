@@ -8,7 +8,6 @@ from starlette.responses import JSONResponse, Response
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.beats import beats_of
 from pathway.desk import Desk
-from pathway.errors import NotFound
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
 from pathway.web.shared.room import room_of
@@ -47,9 +46,7 @@ def choose_cause(
 ) -> Response:
     """Write down which cause it was, and say what helps against it."""
     diagnosis = Diagnosis(desk, key, note, heard, cause)
-    if diagnosis.chosen is None:
-        raise NotFound("This cannot be the cause here", advice="Choose another one.")
-    desk.notebook.hear(key, note, heard.value, cause)
+    desk.notebook.hear(key, note, heard.value, diagnosis.confirmed.key)
     return pages.render(request, "sheet/causes.html", {"diagnosis": diagnosis})
 
 
@@ -66,10 +63,8 @@ def relieve(
     pages: PagesOf,
 ) -> Response:
     """Take a change against a cause of what is heard."""
-    diagnosis = Diagnosis(desk, key, note, heard, cause)
-    if diagnosis.chosen is None:
-        raise NotFound("This cannot be the cause here", advice="Choose another one.")
-    return edited(request, pages, desk, desk.relieve(key, version, note, diagnosis.chosen, fix), note)
+    confirmed = Diagnosis(desk, key, note, heard, cause).confirmed
+    return edited(request, pages, desk, desk.relieve(key, version, note, confirmed, fix), note)
 
 
 @router.post("/aside")

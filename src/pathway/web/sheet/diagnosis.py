@@ -7,6 +7,7 @@ from pathway.core.guide.working import WORK, Work
 from pathway.core.planning.advice.symptoms import Cause, Heard, causes
 from pathway.core.planning.relief import Relief, reliefs
 from pathway.desk import Desk
+from pathway.errors import NotFound
 
 CLOSE, NEAR = 0.15, 0.45  # margins that are called so
 
@@ -19,6 +20,17 @@ class Diagnosis:
         self.plan, self.note, self.heard = desk.open(key).plan, note, heard
         self.causes = causes(self.plan, note, heard)
         self.chosen: Cause | None = next((cause for cause in self.causes if cause.key == chosen), None)
+
+    @property
+    def confirmed(self) -> Cause:
+        """Return the cause that was chosen.
+
+        Raises:
+            NotFound: it cannot be there.
+        """
+        if self.chosen is None:
+            raise NotFound("This cannot be the cause here", advice="Choose another one.")
+        return self.chosen
 
     @staticmethod
     def nearness(cause: Cause) -> str:

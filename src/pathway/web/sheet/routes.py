@@ -12,7 +12,8 @@ from pathway.core.planning.edits import Edit, What
 from pathway.desk import Desk, Edited, OpenPiece
 from pathway.errors import ScoreError
 from pathway.formats.musicxml import write_bow_marks
-from pathway.formats.plan_exchange import bow_marks, document_of, to_csv
+from pathway.formats.plan_exchange import bow_marks, document_of
+from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
