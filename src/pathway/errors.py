@@ -4,9 +4,11 @@ PathwayError
 ├── OutOfRange        a number the physics cannot mean
 ├── RigError          an instrument, bow or hold that cannot be used
 ├── ScoreError        a file or part that cannot be read or planned
-│   └── TooLarge      an upload over the limit
+│   ├── TooLarge      an upload over the limit
+│   └── Stopped       a score that the player did not want to wait for
 ├── PlanError         a plan that breaks its own rules, or wishes that contradict
 ├── DataError         data that are damaged, from a later version, or cannot be written
+├── NotYet            something that is still being made
 ├── Conflict          an edit made from an outdated picture of the piece
 └── NotFound          a piece, part or note that is not there
 """
@@ -51,6 +53,10 @@ class TooLarge(ScoreError):
     """An upload over the limit."""
 
 
+class Stopped(ScoreError):
+    """A score that the player did not want to wait for any longer."""
+
+
 class PlanError(PathwayError):
     """A plan that breaks its own rules, or wishes that contradict each other."""
 
@@ -62,6 +68,10 @@ class PlanError(PathwayError):
 
 class DataError(PathwayError):
     """Data that are damaged, from a later version, or cannot be written."""
+
+
+class NotYet(PathwayError):
+    """Something that is still being made; ask again in a moment."""
 
 
 class Conflict(PathwayError):

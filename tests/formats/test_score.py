@@ -2,9 +2,6 @@
 
 import io
 import re
-import signal
-import subprocess
-import threading
 import zipfile
 from dataclasses import fields, replace
 from fractions import Fraction
@@ -16,7 +13,7 @@ from pathway.core.planning import plan_part
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, ScoreError, TooLarge
-from pathway.formats.engraver import Engraver, engraver
+from pathway.formats.engraver import engraver
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
 from pathway.formats.staves import read_system
@@ -234,45 +231,6 @@ def test_too_much_is_refused() -> None:
     assert len(bomb) < 200_000
     with pytest.raises(TooLarge, match="unpack to 60 MB"):
         ScoreFile(bomb, "x.mxl")
-
-
-def test_a_crash_of_the_engraver_is_a_refusal_and_the_next_score_is_read() -> None:
-    """The library lives in its own process; when it dies a new one takes over."""
-    own = Engraver()
-    assert own.read(ABC.decode(), "abc")
-    assert own._worker is not None
-    own._worker.kill()
-    own._worker.wait()
-    assert own.read(ABC.decode(), "abc")
-    own.close()
-
-
-def _held_up(shared: Engraver) -> "subprocess.Popen[bytes]":
-    """Return the process of an engraver, which does not go on."""
-    worker = shared._start()
-    worker.send_signal(signal.SIGSTOP)
-    return worker
-
-
-def test_a_good_score_is_read_though_the_engraver_was_killed_over_it() -> None:
-    """It is asked once more before the file is blamed."""
-    shared = Engraver()
-    worker = _held_up(shared)
-    threading.Timer(0.2, worker.kill).start()
-    assert "<measure" in shared.read(ABC.decode(), "abc")
-    assert shared._start().pid != worker.pid
-    shared.close()
-
-
-def test_a_score_that_takes_too_long_is_refused_and_the_next_one_read() -> None:
-    """With how long it was waited for, and what to do."""
-    shared = Engraver(patience=0.3)
-    _held_up(shared)
-    with pytest.raises(ScoreError, match=r"could not be engraved in 0\.3 s.*fewer bars"):
-        shared.read(ABC.decode(), "abc")
-    shared.patience = 20
-    assert "<measure" in shared.read(ABC.decode(), "abc")
-    shared.close()
 
 
 def test_notes_lie_where_the_engraver_drew_them() -> None:

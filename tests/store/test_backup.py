@@ -71,7 +71,7 @@ def test_a_return_that_breaks_off_leaves_everything_as_it_was(
     """In the middle of writing: it is one transaction, and no hand gets between the copy and the change."""
     name = take_in(engine, saved)
     before = contents_of(engine)
-    pouring = backup._pour
+    pouring = backup.pour
     raw = sqlite3.connect(str(engine.url.database), timeout=0)
 
     def breaks_off(source: Engine, session: Session) -> None:
@@ -82,7 +82,7 @@ def test_a_return_that_breaks_off_leaves_everything_as_it_was(
             raise KeyboardInterrupt
 
     with monkeypatch.context() as patched:
-        patched.setattr(backup, "_pour", breaks_off)
+        patched.setattr(backup, "pour", breaks_off)
         with pytest.raises(KeyboardInterrupt):
             put_in_place(engine, name)
     raw.close()

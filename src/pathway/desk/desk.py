@@ -11,12 +11,14 @@ from pathway.core.planning.relief import reliefs
 from pathway.core.planning.strokes.timing import checked_tempo
 from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Settings
+from pathway.core.rig import preset
+from pathway.desk.drawing import Drawings
 from pathway.desk.helps import Help, Helps, Tried
 from pathway.desk.kept import Kept
-from pathway.desk.stored import engraved, kept_or_free, part_of, plan_of
+from pathway.desk.stored import kept_or_free, part_of, plan_of
 from pathway.errors import NotFound
-from pathway.formats.score import PartScore, ScoreFile, at_pitch
-from pathway.formats.staves import System
+from pathway.formats.engraver import engraver
+from pathway.formats.score import PartScore, ScoreFile, at_pitch, guess_rig
 from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
 from pathway.store.summary import summary_of
 
@@ -46,7 +48,7 @@ class Desk:
 
     def __init__(self, pieces: Pieces, notebook: Notebook, rigs: Rigs) -> None:
         self.pieces, self.notebook, self.rigs = pieces, notebook, rigs
-        self._systems: Kept[tuple[System, ...]] = Kept(OPEN_PIECES)
+        self.drawings = Drawings(OPEN_PIECES)
         self._plans: Kept[Plan] = Kept(3 * OPEN_PIECES)
         self._anew: Kept[Plan] = Kept(OPEN_PIECES)
         self._refitted: Kept[OpenPiece] = Kept(OPEN_PIECES)
@@ -112,9 +114,9 @@ class Desk:
         if note is not None:
             self._hold(replace(now, piece=replace(now.piece, last_note=note)))
 
-    def systems(self, piece: StoredPiece, width: int) -> tuple[System, ...]:
-        """Return the engraved systems of a piece at a width [CSS px]; a piece's notes never change."""
-        return self._systems.get_or_make((piece.id, width), lambda: engraved(piece.mei, width))
+    def stop_engraving(self) -> None:
+        """Give up every score that is being read or drawn."""
+        engraver().stop()
 
     def change(self, key: int, version: int, edit: Edit) -> Edited:
         """Do an edit and plan around it.
@@ -258,11 +260,26 @@ class Desk:
         other = _on(now.piece, self.rigs.find(rig_key))
         return self._save(replace(now, piece=other.piece), version, other.piece.revision, other.plan, now.plan)
 
+    def mend(self, key: int) -> None:
+        """Make a piece that cannot be read one that can: its last sound state, or else its part planned anew.
+
+        Raises:
+            NotFound: there is no such piece.
+            ScoreError: its score cannot be read either.
+        """
+        if self.pieces.mend(key):
+            return
+        brought = self.pieces.brought(key)
+        found = ScoreFile(brought.data, brought.filename).part(brought.part_name)
+        rig = preset(guess_rig(brought.part_name))
+        plan = plan_part(at_pitch(found.part, rig), rig)
+        self.pieces.begin_anew(key, found.mei, rig.key, _revision("Planned anew from the score", plan, ()))
+
     def forget_all(self) -> None:
         """Let go of everything at hand: other data stand in the place of the old ones."""
         with self._lock:
             self._open.clear()
-        self._systems.clear()
+        self.drawings.clear()
         self._plans.clear()
         self._anew.clear()
         self._refitted.clear()

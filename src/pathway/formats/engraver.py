@@ -1,7 +1,7 @@
 """The one owner of the engraving library: it reads scores into MEI and draws systems.
 
-The library lives in a process of its own: a file it cannot bear takes down that process, not Pathway, and a long
-score does not keep other pages waiting. Requests and answers are lines of JSON.
+The library lives in processes of its own: a file it cannot bear takes down one of them, not Pathway; a long score
+keeps neither pages nor another score waiting. Requests and answers are lines of JSON.
 """
 
 import atexit
@@ -10,20 +10,39 @@ import select
 import subprocess
 import sys
 import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
 from functools import lru_cache
+from queue import SimpleQueue
 
-from pathway.errors import ScoreError
+from pathway.errors import ScoreError, Stopped
 
-PATIENCE = 120.0
+WORKERS = 2  # scores engraved at the same time
+
+
+@dataclass(frozen=True, slots=True)
+class Patience:
+    """How long a score is waited for."""
+
+    least: float = 10.0  # [s]
+    per_megabyte: float = 10.0  # [s]
+    most: float = 25.0  # [s]
+
+    def with_size(self, size: int) -> float:
+        """Return how long a score of so many bytes may take [s]."""
+        return min(self.most, self.least + self.per_megabyte * size / 1e6)
 
 
 class Engraver:
-    """Reads and draws with the engraving library, one score at a time."""
+    """Reads and draws with the engraving library, a few scores at a time."""
 
-    def __init__(self, patience: float = PATIENCE) -> None:
-        self.patience = patience  # for one score [s]
-        self._lock = threading.Lock()
-        self._worker: subprocess.Popen[bytes] | None = None
+    def __init__(self, patience: Patience | None = None, workers: int = WORKERS) -> None:
+        self.patience = patience or Patience()
+        self._workers = [_Worker() for _ in range(workers)]
+        self._free: SimpleQueue[_Worker] = SimpleQueue()
+        for worker in self._workers:
+            self._free.put(worker)
 
     def read(self, text: str, input_format: str) -> str:
         """Return a score as normalised MEI in which every note has an id.
@@ -33,7 +52,8 @@ class Engraver:
             input_format: "xml" for MusicXML, "mei", "abc" or "humdrum".
 
         Raises:
-            ScoreError: the library cannot make sense of it.
+            ScoreError: the library cannot make sense of it, or not in time.
+            Stopped: the player did not want to wait.
         """
         mei = str(self._ask({"do": "read", "text": text, "input_format": input_format}) or "")
         if "<measure" not in mei:
@@ -44,72 +64,126 @@ class Engraver:
         """Return the systems of a part, each an SVG as wide as asked [CSS px].
 
         Raises:
-            ScoreError: the library cannot draw it.
+            ScoreError: the library cannot draw it, or not in time.
+            Stopped: the player did not want to wait.
         """
         systems = self._ask({"do": "draw", "mei": mei, "width": width})
         if not isinstance(systems, list) or not systems:
             raise _unreadable()
         return tuple(str(system) for system in systems)
 
+    def stop(self) -> None:
+        """Give up every score that is being read or drawn."""
+        for worker in self._workers:
+            worker.stop()
+
     def close(self) -> None:
-        """End the library's process."""
-        with self._lock:
-            self._end()
+        """End the library's processes."""
+        for worker in self._workers:
+            worker.end()
 
     def _ask(self, request: dict[str, object]) -> object:
         """Ask the library; where its process died it is asked once more, for it may not have been the score's fault."""
         sent = json.dumps(request).encode() + b"\n"
-        with self._lock:
-            line = self._answer(sent) or self._answer(sent)
+        patience = self.patience.with_size(len(sent))
+        with self._worker() as worker:
+            line = worker.answer(sent, patience) or worker.answer(sent, patience)
         if not line:
             raise _unreadable()
         return json.loads(line)
 
-    def _answer(self, sent: bytes) -> bytes:
+    @contextmanager
+    def _worker(self) -> Iterator["_Worker"]:
+        worker = self._free.get()
+        try:
+            with worker.asked():
+                yield worker
+        finally:
+            self._free.put(worker)
+
+
+class _Worker:
+    """One process of the library."""
+
+    def __init__(self) -> None:
+        self._process: subprocess.Popen[bytes] | None = None
+        self._asked = self._stopped = False
+        self._lock = threading.Lock()
+
+    @contextmanager
+    def asked(self) -> Iterator[None]:
+        """Work on one score, which can be stopped meanwhile."""
+        with self._lock:
+            self._asked, self._stopped = True, False
+        try:
+            yield
+        finally:
+            with self._lock:
+                self._asked = False
+
+    def stop(self) -> None:
+        """Give up the score in work, if there is one."""
+        with self._lock:
+            if self._asked and self._process is not None:
+                self._stopped = True
+                self._process.kill()
+
+    def answer(self, sent: bytes, patience: float) -> bytes:
         """Return the line that answers another, empty where the library gave up.
 
         Raises:
             ScoreError: it would go on for too long.
+            Stopped: the player did not want to wait.
         """
-        worker = self._start()
-        assert worker.stdin is not None and worker.stdout is not None  # noqa: PT018
+        process = self.process()
+        assert process.stdin is not None and process.stdout is not None  # noqa: PT018
         try:
-            worker.stdin.write(sent)
-            worker.stdin.flush()
-            ready, _, _ = select.select([worker.stdout], [], [], self.patience)
+            process.stdin.write(sent)
+            process.stdin.flush()
+            ready, _, _ = select.select([process.stdout], [], [], patience)
         except BrokenPipeError:
-            ready = [worker.stdout]
+            ready = [process.stdout]
+        line = process.stdout.readline() if ready else b""
+        if not line.endswith(b"\n"):  # killed before or while it answered
+            line = b""
+            self.end()
+        if self._stopped:
+            raise Stopped("This score was not engraved to its end, as you wished", advice="Nothing else has changed.")
         if not ready:
-            self._end()
             raise ScoreError(
-                f"This score could not be engraved in {self.patience:g} s",
+                f"This score could not be engraved in {patience:.3g} s",
                 advice="Bring in fewer bars, or the part alone.",
             )
-        line = worker.stdout.readline()
-        if not line:
-            self._end()
         return line
 
-    def _start(self) -> "subprocess.Popen[bytes]":
-        if self._worker is None or self._worker.poll() is not None:
-            self._end()
-            self._worker = subprocess.Popen(
-                [sys.executable, "-m", "pathway.formats.engraving"],
-                stdin=subprocess.PIPE,
-                stdout=subprocess.PIPE,
-                stderr=subprocess.DEVNULL,
-            )
-        return self._worker
+    def process(self) -> "subprocess.Popen[bytes]":
+        """Return the process, started where there is none."""
+        with self._lock:
+            process = self._process
+            if process is not None and process.poll() is None:
+                return process
+        self.end()
+        started = subprocess.Popen(
+            [sys.executable, "-m", "pathway.formats.engraving"],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+        )
+        with self._lock:
+            self._process = started
+        return started
 
-    def _end(self) -> None:
-        worker, self._worker = self._worker, None
-        if worker is None:
+    def end(self) -> None:
+        """End the process."""
+        with self._lock:
+            process, self._process = self._process, None
+        if process is None:
             return
-        for pipe in (worker.stdin, worker.stdout):
+        for pipe in (process.stdin, process.stdout):
             if pipe is not None:
                 pipe.close()
-        worker.kill()
-        worker.wait()
+        process.kill()
+        process.wait()
 
 
 def _unreadable() -> ScoreError:

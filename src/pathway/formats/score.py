@@ -9,7 +9,7 @@ from lxml import etree
 from pathway.core.music import Event, Part
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.tempo_words import tempo_word_of
-from pathway.errors import NotFound, ScoreError
+from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats import musicxml, musicxml_mending
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei
@@ -17,6 +17,7 @@ from pathway.formats.mei_elements import NS, XML_ID, text_of
 from pathway.formats.safe_files import check_size, parse_xml, unpack
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
+MOST_NOTES = 30_000  # of a part: about half a minute to read and plan
 OF_ALL = {f"{NS}tempo", f"{NS}reh"}  # signs that hold for all staves
 _RIG_WORDS = {
     "treble-viol": r"treble viol\b|dessus de viole",
@@ -102,6 +103,7 @@ class ScoreFile:
         Raises:
             NotFound: no such part; names those there are.
             ScoreError: the part is empty.
+            TooLarge: it has more notes than anyone would wait for.
         """
         parts = self.parts
         if not parts:
@@ -112,6 +114,11 @@ class ScoreFile:
             raise NotFound(f"There is no part {wanted!r}", advice=f"Parts: {names}.")
         if chosen.notes == 0:
             raise ScoreError(f"The part {chosen.name!r} is empty", advice="Choose another part.")
+        if chosen.notes > MOST_NOTES:
+            raise TooLarge(
+                f"The part {chosen.name!r} has {chosen.notes} notes; Pathway plans up to {MOST_NOTES} at once",
+                advice="Bring in a movement at a time.",
+            )
         return chosen
 
     def part(self, wanted: str | int | None = None) -> PartScore:

@@ -1,9 +1,11 @@
 """What is kept: pieces, their history, what is written beside them, and scores waiting for a choice."""
 
+from pathway.store.arrivals import is_packed
 from pathway.store.choices import Choices, ChoiceStore
 from pathway.store.copies import copy_daily
 from pathway.store.database import fold, open_database
 from pathway.store.notebook import Heard, Notebook, Variant
+from pathway.store.parcel import pack_piece, unpack_piece
 from pathway.store.pieces import HistoryEntry, NewPiece, Pieces, ShelfEntry, StoredPiece
 from pathway.store.revisions import Revision
 from pathway.store.rigs import KnownRig, Rigs
@@ -24,5 +26,8 @@ __all__ = [
     "Variant",
     "copy_daily",
     "fold",
+    "is_packed",
     "open_database",
+    "pack_piece",
+    "unpack_piece",
 ]

@@ -1,17 +1,21 @@
 """Pieces and their history. Functions per use; what comes out are frozen values, rows stay inside."""
 
 import secrets
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 from sqlalchemy import Engine, delete, func, select
+from sqlalchemy.exc import NoResultFound
 from sqlalchemy.orm import Session, defer
 
-from pathway.errors import Conflict, NotFound
+from pathway.errors import Conflict, DataError, NotFound
 from pathway.store.database import writing
 from pathway.store.models import PendingRow, PieceRow, RevisionRow
-from pathway.store.revisions import Revision, columns_of, revision_of
+from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
+from pathway.store.summary import Summary
 
 PENDING_FOR = timedelta(hours=24)
 REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
@@ -52,6 +56,15 @@ class StoredPiece:
 
 
 @dataclass(frozen=True, slots=True)
+class Brought:
+    """A score as the player brought it, and what is planned of it."""
+
+    filename: str
+    data: bytes
+    part_name: str
+
+
+@dataclass(frozen=True, slots=True)
 class ShelfEntry:
     """What the shelf shows of a piece."""
 
@@ -59,8 +72,8 @@ class ShelfEntry:
     title: str
     part_name: str
     rig: str
-    opened_at: datetime | None
-    summary: Mapping[str, object]
+    summary: Summary | None  # None where the piece cannot be read
+    fault: str = ""  # why not
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +91,7 @@ class Pieces:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
+        self._summaries: dict[int, tuple[int, Summary]] = {}  # with the version they belong to
 
     def add(self, piece: NewPiece, first: Revision) -> int:
         """Put a piece on the shelf with its first plan; return its id."""
@@ -102,26 +116,47 @@ class Pieces:
     def shelf(self) -> list[ShelfEntry]:
         """Return all pieces, the last opened first."""
         query = (
-            select(PieceRow, RevisionRow.summary)
-            .join(RevisionRow, (RevisionRow.piece_id == PieceRow.id) & (RevisionRow.number == PieceRow.at))
+            select(PieceRow.id, PieceRow.version, PieceRow.title, PieceRow.part_name, PieceRow.rig)
             .where(PieceRow.removed_at.is_(None))
-            .options(defer(PieceRow.source), defer(PieceRow.mei))
             .order_by(func.coalesce(PieceRow.opened_at, PieceRow.created_at).desc(), PieceRow.id)
         )
         with Session(self._engine) as session:
-            return [
-                ShelfEntry(row.id, row.title, row.part_name, row.rig, row.opened_at, summary)
-                for row, summary in session.execute(query)
-            ]
+            rows = session.execute(query).all()
+        return [self._shown(*row) for row in rows]
+
+    def _shown(self, key: int, version: int, title: str, part_name: str, rig: str) -> ShelfEntry:
+        """Return what the shelf shows of a piece; each is read through once, for a fault costs its card only."""
+        at, summary = self._summaries.get(key, (-1, None))
+        if summary is None or at != version:
+            try:
+                summary = self.piece(key).revision.summary
+            except DataError as error:
+                return ShelfEntry(key, title, part_name, rig, None, error.message)
+            self._summaries[key] = version, summary
+        return ShelfEntry(key, title, part_name, rig, summary)
 
     def piece(self, key: int) -> StoredPiece:
         """Return a piece with its present state.
 
         Raises:
             NotFound: there is no such piece.
+            DataError: what is kept of it cannot be read.
         """
         with Session(self._engine) as session:
-            return _stored(session, _row(session, key))
+            return _stored(session, key)
+
+    def brought(self, key: int) -> Brought:
+        """Return the score of a piece as the player brought it, also where its plan cannot be read.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        query = select(PieceRow.source_name, PieceRow.source, PieceRow.part_name)
+        with Session(self._engine) as session:
+            found = session.execute(query.where(PieceRow.id == key)).one_or_none()
+        if found is None:
+            raise _no_piece()
+        return Brought(*found)
 
     def version(self, key: int) -> int:
         """Return how often a piece has changed.
@@ -195,7 +230,7 @@ class Pieces:
                     select(RevisionRow.rig).where(RevisionRow.piece_id == key, RevisionRow.number == target)
                 ).one()
             session.flush()
-            return _stored(session, row)
+            return _stored(session, key)
 
     def history(self, key: int) -> list[HistoryEntry]:
         """Return every state of a piece, the first one first.
@@ -211,6 +246,39 @@ class Pieces:
                 .order_by(RevisionRow.number)
             )
             return [HistoryEntry(n, label, when, n == at) for n, label, when in session.execute(query)]
+
+    def mend(self, key: int) -> bool:
+        """Go back to the last state of a piece that can be read; return whether there is one.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session:
+            at = _row(session, key, whole=False).at
+            query = select(RevisionRow.number).where(RevisionRow.piece_id == key)
+            numbers = session.scalars(query.order_by(RevisionRow.number > at, RevisionRow.number.desc())).all()
+        for number in numbers:
+            with suppress(DataError), writing(self._engine) as session:
+                row = _row(session, key, whole=False)
+                row.at = number
+                row.version += 1
+                session.flush()
+                row.rig = _stored(session, key).rig
+                return True
+        return False
+
+    def begin_anew(self, key: int, mei: str, rig: str, revision: Revision) -> None:
+        """Begin the plan of a piece anew, after all its states, which stay where they are.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with writing(self._engine) as session:
+            row = _row(session, key, whole=False)
+            last = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.piece_id == key))
+            row.at, row.mei, row.rig = 0 if last is None else last + 1, mei, rig
+            row.version += 1
+            session.add(RevisionRow(piece_id=key, number=row.at, rig=rig, rig_version=0, **_said(revision)))
 
     def any_changed(self) -> bool:
         """Whether any piece was ever changed by hand."""
@@ -273,21 +341,21 @@ def _checked(session: Session, key: int, version: int) -> PieceRow:
 
 
 def _revision_row(number: int, revision: Revision, on: NewPiece | StoredPiece) -> RevisionRow:
-    return RevisionRow(
-        number=number,
-        label=revision.label[:300],
-        rig=on.rig,
-        rig_version=on.rig_version,
-        created_at=datetime.now(UTC),
-        **columns_of(revision),
-    )
+    return RevisionRow(number=number, rig=on.rig, rig_version=on.rig_version, **_said(revision))
 
 
-def _revision(row: RevisionRow) -> Revision:
-    return revision_of(row.label, row)
+def _said(revision: Revision) -> dict[str, Any]:
+    return {"label": revision.label[:300], "created_at": datetime.now(UTC), **columns_of(revision)}
 
 
-def _stored(session: Session, row: PieceRow) -> StoredPiece:
+def _stored(session: Session, key: int) -> StoredPiece:
+    try:
+        return _read(session, _row(session, key))
+    except (ValueError, TypeError, NoResultFound) as error:  # a date that is none, JSON that is broken, no state
+        raise DataError("What is kept of this piece cannot be read", advice=MENDING) from error
+
+
+def _read(session: Session, row: PieceRow) -> StoredPiece:
     near: Sequence[tuple[int, str]] = [
         (number, label)
         for number, label in session.execute(
@@ -312,7 +380,7 @@ def _stored(session: Session, row: PieceRow) -> StoredPiece:
         last_note=row.last_note,
         version=row.version,
         number=row.at,
-        revision=_revision(present),
+        revision=revision_of(present.label, present),
         undoes=labels.get(row.at) if row.at > 0 else None,
         redoes=labels.get(row.at + 1),
     )

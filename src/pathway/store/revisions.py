@@ -1,6 +1,5 @@
 """States of a plan: what the player wished and the path found for it, as values and as columns."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Protocol
 
@@ -11,6 +10,9 @@ from pathway.core.planning import Lock, Settings
 from pathway.core.planning.path.problem import Path
 from pathway.errors import DataError
 from pathway.formats.wishes_document import WishesDoc, wishes_document, wishes_of
+from pathway.store.summary import Summary, summary_from
+
+MENDING = "Mend it on the shelf, or go back to a copy in the settings."
 
 
 @dataclass(frozen=True)
@@ -21,7 +23,7 @@ class Revision:
     settings: Settings
     locks: tuple[Lock, ...]
     path: Path
-    summary: Mapping[str, object]
+    summary: Summary
 
 
 class _Row(Protocol):
@@ -43,7 +45,7 @@ def columns_of(revision: Revision) -> dict[str, Any]:
             "ends": path.ends.tolist(),
             "links": path.links.tolist(),
         },
-        "summary": dict(revision.summary),
+        "summary": revision.summary.model_dump(mode="json"),
     }
 
 
@@ -61,9 +63,9 @@ def revision_of(label: str, row: _Row) -> Revision:
             np.array(row.path["ends"], dtype=np.float64),
             np.array(row.path["links"], dtype=np.int64),
         )
-        return Revision(label, settings, locks, path, dict(row.summary))
+        return Revision(label, settings, locks, path, summary_from(row.summary))
     except (ValidationError, KeyError, TypeError, ValueError) as error:
         raise DataError(
             f"The state “{label}” of this piece cannot be read",
-            advice="Go back to a copy in the settings, or take the piece off the shelf.",
+            advice=MENDING,
         ) from error

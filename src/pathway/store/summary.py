@@ -3,37 +3,60 @@
 from collections import Counter
 from itertools import islice
 
+from pydantic import BaseModel, ConfigDict, ValidationError
+
 from pathway.core.planning import Plan
 
 BARS = 12  # of a stroke type that are told
 
 
-def summary_of(plan: Plan) -> dict[str, object]:
-    """Return a plan in a few values: its strokes drawn small, and how many findings of each severity."""
+class Summary(BaseModel):
+    """A plan in a few values."""
+
+    model_config = ConfigDict(frozen=True)
+
+    strokes: tuple[tuple[float, float, float, float], ...] = ()  # begin, finish in time; start, end on the hair; 0 to 1
+    findings: dict[str, int] = {}  # of each severity
+    measures: int = 0
+    tempo: int = 0
+    kinds: dict[str, tuple[str, ...]] = {}  # the first bars in which each stroke type is played
+    locked: int = 0  # strokes
+
+
+def summary_from(kept: object) -> Summary:
+    """Return a summary as it was kept, an empty one where it cannot be read: the next change makes it anew."""
+    try:
+        return Summary.model_validate(kept)
+    except ValidationError:
+        return Summary()
+
+
+def summary_of(plan: Plan) -> Summary:
+    """Return a plan in a few values."""
     end = max(stroke.finish for stroke in plan.strokes)
     hair = plan.rig.bow.hair
     shown = plan.strokes[:: max(1, len(plan.strokes) // 160)]
-    return {
-        "strokes": [
-            [
+    return Summary(
+        strokes=tuple(
+            (
                 round(stroke.begin / end, 4),
                 round(stroke.finish / end, 4),
                 round(stroke.start / hair, 3),
                 round(stroke.end / hair, 3),
-            ]
+            )
             for stroke in shown
-        ],
-        "findings": dict(Counter(finding.severity.value for finding in plan.findings)),
-        "measures": len(plan.part.measures),
-        "tempo": round(plan.draft.tempo_bpm),
-        "kinds": _bars_by_kind(plan),
-        "locked": sum(stroke.locked for stroke in plan.strokes),
-    }
+        ),
+        findings=dict(Counter(finding.severity.value for finding in plan.findings)),
+        measures=len(plan.part.measures),
+        tempo=round(plan.draft.tempo_bpm),
+        kinds=_bars_by_kind(plan),
+        locked=sum(stroke.locked for stroke in plan.strokes),
+    )
 
 
-def _bars_by_kind(plan: Plan) -> dict[str, list[str]]:
+def _bars_by_kind(plan: Plan) -> dict[str, tuple[str, ...]]:
     """Return the first bars in which each stroke type is played."""
     bars: dict[str, dict[str, None]] = {}
     for stroke in plan.strokes:
         bars.setdefault(stroke.kind, {})[plan.note[stroke.notes[0]].measure] = None
-    return {kind: list(islice(found, BARS)) for kind, found in bars.items()}
+    return {kind: tuple(islice(found, BARS)) for kind, found in bars.items()}

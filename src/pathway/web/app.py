@@ -73,5 +73,6 @@ async def _kept_safe(app: FastAPI) -> AsyncIterator[None]:
     task.cancel()
     with suppress(asyncio.CancelledError):
         await task
+    app.state.desk.stop_engraving()
     fold(engine)
     engine.dispose()

@@ -12,6 +12,7 @@ from pathway.errors import (
     Conflict,
     DataError,
     NotFound,
+    NotYet,
     OutOfRange,
     PathwayError,
     PlanError,
@@ -30,6 +31,7 @@ STATUS: dict[type[PathwayError], int] = {
     OutOfRange: 422,
     PlanError: 422,
     DataError: 503,
+    NotYet: 503,
     Conflict: 409,
     NotFound: 404,
     PathwayError: 400,
@@ -54,6 +56,11 @@ def add_error_pages(app: FastAPI, pages: Pages) -> None:
     @app.exception_handler(PathwayError)
     def refuse(request: Request, error: PathwayError) -> Response:
         return answer(request, error.text, status_of(error))
+
+    @app.exception_handler(NotYet)
+    def wait(request: Request, error: NotYet) -> Response:
+        context = {"key": request.path_params["key"], "message": error.message}
+        return pages.render(request, "shared/engraving.html", context, status_code=status_of(error))
 
     @app.exception_handler(RequestValidationError)
     def misread(request: Request, error: RequestValidationError) -> Response:

@@ -182,9 +182,9 @@ def _edges(plan: Plan, band: Band) -> Iterator[str]:
             word = "Beginning" if side == "start" else "End"
             label = escape(f"{word} of {name_of(band.passage)}", quote=True)
             yield (
-                f'<g class="band-edge" data-edge="{side}" data-passage="{band.passage.id}" data-note="{note}" '
+                f'<g class="band-edge" data-edge="{side}" data-passage="{band.passage.id}" data-note="{escape(note)}" '
                 f'role="slider" tabindex="0" aria-label="{label}" aria-valuenow="{plan.part.index[note]}" '
-                f'aria-valuetext="{place_of(plan.part, note)}">'
+                f'aria-valuetext="{escape(place_of(plan.part, note))}">'
                 f'<rect class="take" x="{x - REACH:.1f}" y="{HEIGHT - 40:.1f}" width="{2 * REACH:.0f}" height="40"/>'
                 f'<rect class="grip" x="{x - 2.5:.1f}" y="{HEIGHT - 30:.1f}" width="5" height="26" rx="2.5"/></g>'
             )
@@ -206,7 +206,7 @@ def _handle(before: Passage, band: Band) -> str:
 
 def _tempo(x: float, tempo: TempoChange, factor: float, place: str) -> str:
     beats = round(tempo.beats_per_minute * factor)
-    label = f"Tempo {beats} from {place}; open"
+    label = escape(f"Tempo {beats} from {place}; open")
     return (
         f'<g class="tempo-own"><rect class="take" x="{x - REACH:.1f}" y="-8" width="{2 * REACH:.0f}" height="24" '
         f'data-tempo="{escape(tempo.note, quote=True)}" role="button" tabindex="0" aria-label="{label}"/>'

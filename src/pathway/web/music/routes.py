@@ -19,7 +19,7 @@ from pathway.web.music.steps import By, louder, steps_of, widened
 from pathway.web.music.view import MusicView
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
-from pathway.web.shared.room import lines_held, numbers_in, room_named, room_of
+from pathway.web.shared.room import lines_held, numbers_in, room_named, systems_of
 
 router = APIRouter(prefix="/pieces/{key}/music")
 GONE = "This passage is not there any more"
@@ -28,7 +28,7 @@ LOOK_AGAIN = "Look at the music again."
 
 def _view(request: Request, desk: Desk, now: OpenPiece) -> MusicView:
     say = request.app.state.choices.get().speech
-    return MusicView(now.piece, now.plan, desk.systems(now.piece, room_of(request)), lines_held(request), say)
+    return MusicView(now.piece, now.plan, systems_of(request, desk, now.piece), lines_held(request), say)
 
 
 @router.get("")

@@ -1,8 +1,9 @@
 """Settings: units, words and school, where things are kept, backup and restore."""
 
 from datetime import UTC, datetime
-from typing import Annotated, cast
+from typing import Annotated
 
+import typer
 from fastapi import APIRouter, Form, Request, UploadFile
 from pydantic import BaseModel, Field
 from sqlalchemy import Engine
@@ -12,7 +13,7 @@ from pathway.core.guide.cues import School
 from pathway.core.guide.speech import Lengths, Weights
 from pathway.store.backup import back_up, contents_of, look_into, put_in_place, take_in
 from pathway.store.copies import copies, copies_folder
-from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf, go_to
+from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, PagesOf, go_to
 from pathway.web.shared.pages import Pages
 
 router = APIRouter(prefix="/settings")
@@ -30,13 +31,13 @@ class ChoicesForm(BaseModel):
 
 
 @router.get("")
-def show_settings(request: Request, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+def show_settings(request: Request, engine: EngineOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
     """Everything that is set once."""
-    engine = _engine(request)
     context = {
         "now": choices.get(),
         "rigs": desk.rigs.names(),
         "data": request.app.state.config.data,
+        "size": sum(file.stat().st_size for file in request.app.state.config.data.rglob("*") if file.is_file()),
         "copies": copies(engine),
         "copies_folder": copies_folder(engine),
     }
@@ -52,39 +53,44 @@ def choose(request: Request, form: Annotated[ChoicesForm, Form()], desk: DeskOf,
 
 
 @router.get("/backup")
-def take_backup(request: Request) -> Response:
+def take_backup(engine: EngineOf) -> Response:
     """Everything in one file."""
     name = f"pathway-{datetime.now(UTC):%Y-%m-%d}.zip"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response(back_up(_engine(request)), media_type="application/zip", headers=headers)
+    return Response(back_up(engine), media_type="application/zip", headers=headers)
 
 
 @router.post("/restore")
-def take_back(request: Request, file: UploadFile, pages: PagesOf) -> Response:
+def take_back(request: Request, file: UploadFile, engine: EngineOf, pages: PagesOf) -> Response:
     """Read a backup through, and ask whether it should take the place of everything there is."""
-    return _ask(request, pages, take_in(_engine(request), file.file.read()))
+    return _ask(request, pages, engine, take_in(engine, file.file.read()))
+
+
+@router.post("/folder")
+def open_folder(request: Request, pages: PagesOf) -> Response:
+    """Show the folder of the data in the file manager of this computer, where there is one."""
+    folder = request.app.state.config.data.resolve()
+    opened = typer.launch(str(folder)) == 0
+    return pages.render(request, "settings/folder.html", {"opened": opened, "folder": folder})
 
 
 @router.get("/copies/{name}")
-def ask_about(request: Request, name: str, pages: PagesOf) -> Response:
+def ask_about(request: Request, name: str, engine: EngineOf, pages: PagesOf) -> Response:
     """What a copy holds beside what is here."""
-    return _ask(request, pages, name)
+    return _ask(request, pages, engine, name)
 
 
 @router.post("/copies/{name}/return")
-def go_back(request: Request, name: str, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+def go_back(
+    request: Request, name: str, engine: EngineOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf
+) -> Response:
     """Put a copy in the place of everything there is, which is copied first."""
-    count = put_in_place(_engine(request), name)
+    count = put_in_place(engine, name)
     desk.forget_all()
     choices.forget()
     return pages.render(request, "settings/restored.html", {"count": count})
 
 
-def _ask(request: Request, pages: Pages, name: str) -> Response:
-    engine = _engine(request)
+def _ask(request: Request, pages: Pages, engine: Engine, name: str) -> Response:
     context = {"name": name, "here": contents_of(engine), "there": look_into(engine, name)}
     return pages.render(request, "settings/ask.html", context)
-
-
-def _engine(request: Request) -> Engine:
-    return cast(Engine, request.app.state.engine)

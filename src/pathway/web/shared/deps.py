@@ -3,6 +3,7 @@
 from typing import Annotated, cast
 
 from fastapi import Depends, Path, Request
+from sqlalchemy import Engine
 from starlette.responses import RedirectResponse, Response
 
 from pathway.core.guide.speech import Speech
@@ -17,6 +18,10 @@ def _desk(request: Request) -> Desk:
 
 def _choices(request: Request) -> ChoiceStore:
     return cast(ChoiceStore, request.app.state.choices)
+
+
+def _engine(request: Request) -> Engine:
+    return cast(Engine, request.app.state.engine)
 
 
 def _pages(request: Request) -> Pages:
@@ -39,6 +44,7 @@ def _say(request: Request) -> Speech:
 
 
 SayOf = Annotated[Speech, Depends(_say)]
+EngineOf = Annotated[Engine, Depends(_engine)]
 DeskOf = Annotated[Desk, Depends(_desk)]
 ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]
 PagesOf = Annotated[Pages, Depends(_pages)]

@@ -4,8 +4,11 @@ import re
 
 from fastapi import Request
 
-from pathway.desk import NARROW, WIDE
+from pathway.desk import NARROW, WIDE, Desk
+from pathway.formats.staves import System
+from pathway.store import StoredPiece
 
+AT_ONCE = 3.0  # so long a page waits for its lines before it says that they are being engraved [s]
 ROOMS = {"wide": WIDE, "narrow": NARROW}
 
 
@@ -18,6 +21,17 @@ def room_named(request: Request) -> str:
 def room_of(request: Request) -> int:
     """Return the width of a system of the page [CSS px]."""
     return ROOMS[room_named(request)]
+
+
+def systems_of(request: Request, desk: Desk, piece: StoredPiece) -> tuple[System, ...]:
+    """Return the engraved lines of a piece as wide as the page has room.
+
+    Raises:
+        NotYet: a whole page is asked for, and they take long; it can be told so meanwhile.
+        ScoreError: they cannot be engraved.
+    """
+    part_of_a_page = "HX-Request" in request.headers or "Room" in request.headers
+    return desk.drawings.of(piece, room_of(request)).systems(None if part_of_a_page else AT_ONCE)
 
 
 def lines_held(request: Request) -> frozenset[int] | None:

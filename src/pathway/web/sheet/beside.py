@@ -10,7 +10,7 @@ from pathway.core.planning.beats import beats_of
 from pathway.desk import Desk
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
-from pathway.web.shared.room import room_of
+from pathway.web.shared.room import systems_of
 from pathway.web.sheet.compare import Comparison, Other
 from pathway.web.sheet.diagnosis import Diagnosis
 from pathway.web.sheet.ghosts import ghosts_of
@@ -177,7 +177,7 @@ def preview_tempo(
     whole: bool = False,
 ) -> Response:
     """The lines in view at another tempo; the whole piece is looked at only while the slider rests."""
-    systems = desk.systems(desk.open(key).piece, room_of(request))[max(first, 0) : last + 1]
+    systems = systems_of(request, desk, desk.open(key).piece)[max(first, 0) : last + 1]
     seen = () if whole else [note for system in systems for note in system.notes]
     view = sheet_view(request, desk, desk.glance(key, tempo, seen), None)
     view.scope = frozenset(seen)

@@ -1,6 +1,5 @@
 """The sheet: a piece's plan under its engraved line, edits, and what can be taken home."""
 
-import re
 from enum import StrEnum
 from typing import Annotated
 
@@ -10,14 +9,15 @@ from starlette.responses import Response
 
 from pathway.core.planning.edits import Edit, What
 from pathway.desk import Desk, Edited, OpenPiece
-from pathway.errors import ScoreError
+from pathway.errors import NotYet, ScoreError
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_exchange import bow_marks, document_of
 from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile
-from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
+from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, go_to
+from pathway.web.shared.files import as_file
 from pathway.web.shared.pages import Pages
-from pathway.web.shared.room import numbers_in, room_named
+from pathway.web.shared.room import numbers_in, room_named, room_of
 from pathway.web.sheet.changes import what_changed
 from pathway.web.sheet.seen import sheet_view
 
@@ -36,6 +36,24 @@ def stand_here(key: IdOf, desk: DeskOf, note: Annotated[str | None, Form(max_len
     """Remember that a piece is open, and the note at which the player stands."""
     desk.stand(key, note)
     return Response(status_code=204)
+
+
+@router.get("/engraving")
+def wait_for_lines(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """How far the lines of a piece are; the page is loaded anew when they are there."""
+    drawing = desk.drawings.of(desk.open(key).piece, room_of(request))
+    try:
+        drawing.systems(within=0)
+    except NotYet:
+        return pages.render(request, "shared/engraving_bar.html", {"key": key, "drawing": drawing})
+    return Response(headers={"HX-Refresh": "true"})
+
+
+@router.post("/engraving/stop")
+def stop_engraving(request: Request, key: IdOf, desk: DeskOf) -> Response:
+    """Do not wait for the lines of a piece any longer."""
+    desk.stop_engraving()
+    return go_to(request, "/")
 
 
 @router.get("/lines")
@@ -177,7 +195,4 @@ def take_marked(key: IdOf, desk: DeskOf) -> Response:
 
 
 def _file(content: str | bytes, kind: str, now: OpenPiece, suffix: str) -> Response:
-    stem = re.sub(r"[^A-Za-z0-9]+", "-", f"{now.piece.title} {now.piece.part_name}").strip("-").lower() or "part"
-    return Response(
-        content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{stem}-{suffix}"'}
-    )
+    return as_file(content, kind, f"{now.piece.title} {now.piece.part_name}", f"-{suffix}")

@@ -3,7 +3,7 @@
 from fastapi import Request
 
 from pathway.desk import Desk, OpenPiece
-from pathway.web.shared.room import lines_held, room_of
+from pathway.web.shared.room import lines_held, systems_of
 from pathway.web.sheet.look import Look
 from pathway.web.sheet.view import SheetView
 
@@ -21,7 +21,7 @@ def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | Non
     """The sheet as wide as the page says it has room for."""
     asides = desk.notebook.asides(now.piece.id)
     choices = request.app.state.choices.get()
-    systems = desk.systems(now.piece, room_of(request))
+    systems = systems_of(request, desk, now.piece)
     note = selected or now.piece.last_note
     look, held = _look(request), lines_held(request)
     return SheetView(now.piece, now.plan, systems, note, asides, look, choices, held, now.told)

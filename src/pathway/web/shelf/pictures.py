@@ -1,9 +1,11 @@
 """The small picture of a piece on the shelf."""
 
+from collections.abc import Iterable
+
 from pathway.web.shared.svg import across, path, px
 
 
-def draw_thumbnail(strokes: list[list[float]], width: float = 240, height: float = 56) -> str:
+def draw_thumbnail(strokes: Iterable[tuple[float, float, float, float]], width: float = 240, height: float = 56) -> str:
     """Return a small hair track for the shelf.
 
     Args:

@@ -1,6 +1,7 @@
 """The shelf: all pieces, and new ones by drop."""
 
 from collections.abc import Mapping, Sequence
+from pathlib import PurePath
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request, UploadFile
@@ -10,8 +11,9 @@ from starlette.responses import Response
 from pathway.desk import Desk
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
-from pathway.store import ShelfEntry
-from pathway.web.shared.deps import ChoicesOf, DeskOf, IdOf, PagesOf, go_to
+from pathway.store import ShelfEntry, is_packed, pack_piece, unpack_piece
+from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, IdOf, PagesOf, go_to
+from pathway.web.shared.files import as_file
 from pathway.web.shelf.pictures import draw_thumbnail
 
 router = APIRouter()
@@ -23,14 +25,14 @@ class Card:
     def __init__(self, entry: ShelfEntry, rigs: Mapping[str, str]) -> None:
         self.id, self.title, self.part = entry.id, entry.title, entry.part_name
         self.rig = rigs.get(entry.rig, entry.rig)
-        self.bars, self.tempo = entry.summary["measures"], entry.summary["tempo"]
-        self.thumbnail = draw_thumbnail(entry.summary["strokes"])  # type: ignore[arg-type]
-        found: dict[str, int] = entry.summary["findings"]  # type: ignore[assignment]
+        self.fault, self.plan = entry.fault, entry.summary
+        self.thumbnail = draw_thumbnail(entry.summary.strokes) if entry.summary else ""
+        found = entry.summary.findings if entry.summary else {}
         self.state = _state(found)
         self.needs_a_look = bool(found.get("high") or found.get("medium"))
 
 
-def _state(found: dict[str, int]) -> str:
+def _state(found: Mapping[str, int]) -> str:
     count = sum(found.values())
     if not count:
         return "nothing in the way"
@@ -78,9 +80,13 @@ def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, s
 
 
 @router.post("/imports")
-def take_score(request: Request, file: UploadFile, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
-    """Read which parts a dropped score has, and ask which to plan."""
+def take_score(
+    request: Request, file: UploadFile, desk: DeskOf, choices: ChoicesOf, pages: PagesOf, engine: EngineOf
+) -> Response:
+    """Read which parts a dropped score has, and ask which to plan; a piece with its history is put on the shelf."""
     data, filename = file.file.read(), file.filename or "score"
+    if is_packed(data):
+        return go_to(request, f"/pieces/{unpack_piece(engine, data)}")
     score = ScoreFile(data, filename)
     chosen = score.find()
     token = desk.pieces.keep_pending(filename, data)
@@ -94,6 +100,13 @@ def take_score(request: Request, file: UploadFile, desk: DeskOf, choices: Choice
         "guesses": {part.number: desk.rigs.like(guess_rig(part.name), choices.get().rig) for part in score.parts},
     }
     return pages.render(request, "shelf/import_choice.html", context)
+
+
+@router.post("/imports/stop")
+def stop_reading(desk: DeskOf) -> Response:
+    """Do not wait any longer for scores that are being read."""
+    desk.stop_engraving()
+    return Response(status_code=204)
 
 
 @router.post("/imports/{token}")
@@ -124,6 +137,28 @@ def remove_piece(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> R
     """Take a piece off the shelf; it can be put back."""
     title = desk.pieces.remove(key)
     return pages.render(request, "shelf/removed.html", {"key": key, "title": title})
+
+
+@router.post("/pieces/{key}/mend")
+def mend_piece(request: Request, key: IdOf, desk: DeskOf) -> Response:
+    """Make a piece that cannot be read one that can, and open it."""
+    desk.mend(key)
+    return go_to(request, f"/pieces/{key}")
+
+
+@router.get("/pieces/{key}/score")
+def take_score_back(key: IdOf, desk: DeskOf) -> Response:
+    """The score as it was brought in, also where its plan cannot be read."""
+    brought = desk.pieces.brought(key)
+    name = PurePath(brought.filename)
+    return as_file(brought.data, "application/octet-stream", name.stem, name.suffix)
+
+
+@router.get("/pieces/{key}/pathway.zip")
+def take_piece(key: IdOf, desk: DeskOf, engine: EngineOf) -> Response:
+    """The piece with its history, to be brought back here or elsewhere."""
+    title = PurePath(desk.pieces.brought(key).filename).stem
+    return as_file(pack_piece(engine, key), "application/zip", title, "-pathway.zip")
 
 
 @router.post("/pieces/{key}/put-back")

@@ -124,7 +124,7 @@ class StrokeView:
         """Return where on the shelf it is played."""
         found = []
         for entry in self._shelf:
-            kinds: dict[str, list[str]] = entry.summary.get("kinds", {})  # type: ignore[assignment]
+            kinds = entry.summary.kinds if entry.summary else {}
             if bars := kinds.get(self.kind.key):
                 found.append(Played(entry.id, entry.title, ", ".join(bars)))
         return found
