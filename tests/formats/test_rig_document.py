@@ -34,9 +34,9 @@ def _spoiled(*path: str | int, value: object) -> bytes:
 @pytest.mark.parametrize(
     ("path", "value", "said"),
     [
-        (("bow", "mass_g"), -60, r"bow\.mass_g is -60: it should be greater than or equal to 20"),
-        (("bow", "mass_g"), 6000, "less than or equal to 250"),
-        (("bow", "hair_cm"), None, r"bow\.hair_cm.*required"),
+        (("bow", "mass_g"), -60, r"bow\.mass_g is -60; it must be at least 20"),
+        (("bow", "mass_g"), 6000, "it must be at most 250"),
+        (("bow", "hair_cm"), None, r"bow\.hair_cm is missing"),
         (("instrument", "strings", 2, "tension_n"), 0, r"strings\.2\.tension_n is 0"),
         (("instrument", "strings", 0, "midi"), 99, "lowest to the highest"),
         (("usable_cm",), [50, 20], "50 to 20"),
@@ -94,7 +94,7 @@ def test_single_numbers_are_set_by_key() -> None:
         ("instrument.strings.9.midi=5", "Keys here: 0, 1, 2, 3"),
         ("bow.mass_g.x=5", "does not set"),
         ("bow.mass_g=heavy", r"bow\.mass_g"),
-        ("bow.mass_g=5", r"bow\.mass_g is 5: it should be greater"),
+        ("bow.mass_g=5", r"bow\.mass_g is 5; it must be at least 20"),
         pytest.param("bow.mass_g=" + "[" * 5000, "bow.mass_g", id="deep"),
         pytest.param("bow.mass_g=" + "1" * 5000, "bow.mass_g", id="long"),
         pytest.param("bow.name=" + "x" * 150, "bow.name", id="wordy"),

@@ -1,5 +1,6 @@
 """What every request passes, and what every answer carries."""
 
+import re
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -125,3 +126,44 @@ def test_what_cannot_be_kept_is_said_and_the_rest_stays(shelf: TestClient, monke
     answer = shelf.post("/pieces/1/edit", data=data, headers=HTMX)
     assert (answer.status_code, answer.headers["HX-Retarget"]) == (503, "#message")
     assert "the disk is full. Make room" in answer.text
+
+
+NASTY = "<img src=x onerror=alert(1)>\"'<script>alert(2)</script>"
+_WRITTEN = NASTY.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace('"', "&quot;")
+_MEI = f"""<?xml version="1.0"?><mei xmlns="http://www.music-encoding.org/ns/mei"><meiHead><fileDesc><titleStmt>
+<title>{_WRITTEN}</title></titleStmt><pubStmt/></fileDesc></meiHead><music><body><mdiv><score><scoreDef><staffGrp>
+<staffDef n="1" lines="5" clef.shape="G" clef.line="2" meter.count="4" meter.unit="4">
+<label>{_WRITTEN}</label></staffDef>
+</staffGrp></scoreDef><section><measure n="{_WRITTEN}"><staff n="1"><layer n="1"><note xml:id="a1" pname="a" oct="4"
+dur="4"/><note xml:id="a2" pname="b" oct="4" dur="4"/><note xml:id="a3" pname="a" oct="4" dur="2"/></layer></staff>
+<dir startid="#a1">{_WRITTEN}</dir><tempo tstamp="1" mm="90">{_WRITTEN}</tempo></measure></section></score>
+</mdiv></body></music></mei>"""
+
+
+def test_texts_of_a_score_and_of_the_player_stay_texts(shelf: TestClient) -> None:
+    """Title, part, bar number, words, names and reasons, on every page of the piece and in its pictures."""
+    asked = shelf.post("/imports", files={"file": (f"{NASTY}.mei", _MEI.encode())}, headers=HTMX).text
+    token = re.search(r'hx-post="/imports/([^"/]+)"', asked)
+    assert token is not None
+    shelf.post(f"/imports/{token[1]}", data={"part": 1, "rig": "violin"}, headers=HTMX)
+    own = "/pieces/9"
+    passage = {"version": 0, "start": "a1", "end": "a3", "character": NASTY[:80]}
+    assert shelf.post(f"{own}/music/passages", data=passage, headers=HTMX).status_code == 200
+    shelf.post(f"{own}/variants", data={"name": NASTY}, headers=HTMX)
+    shelf.post(f"{own}/aside", data={"code": "unused", "note": "a1", "reason": NASTY}, headers=HTMX)
+    tempo = {"version": 1, "note": "a2", "tempo": 70}
+    shelf.post(f"{own}/music/tempo", data=tempo, headers=HTMX)
+    pages = [
+        "",
+        "/music",
+        "/tone",
+        "/rig",
+        "/history",
+        "/variants",
+        "/notes/a1",
+        "/lines?numbers=0",
+        "/preview?tempo=70",
+    ]
+    texts = [asked, shelf.get("/").text, *(shelf.get(own + page).text for page in pages)]
+    assert all("&lt;img" in text for text in texts[:3]), "it is shown at all"
+    assert not [text for text in texts if re.search("<img|<script>alert", text)]

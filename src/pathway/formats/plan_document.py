@@ -11,6 +11,7 @@ from pathway.core.planning.wishes import Vibrato
 from pathway.core.technique.chords import Form
 from pathway.core.technique.limbs import Limb
 from pathway.errors import PlanError
+from pathway.formats.misread import first_fault
 from pathway.formats.rig_document import RigDoc
 from pathway.formats.wishes_document import LockDoc, PassageDoc, Pitch, TempoDoc
 
@@ -313,10 +314,8 @@ def read_plan_document(data: bytes) -> PlanDocument:
     try:
         return PlanDocument.model_validate_json(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(step) for step in first["loc"]) or "the whole file"
+        where, what = first_fault(error)
         raise PlanError(
-            f"This is not a plan document: {first['msg'].lower()}",
-            place=where,
+            f"This is not a plan document: {where} {what}",
             advice="Write one with `pathway plan SCORE --out plan.json`.",
         ) from error

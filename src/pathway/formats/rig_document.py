@@ -5,7 +5,6 @@ Each number has the range in which the model means something; what lies outside 
 
 import json
 import math
-import re
 from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
@@ -15,6 +14,7 @@ from pathway.core.guide.measuring import Measure, Quantity
 from pathway.core.rig.bow import Bow, Direction, Hold
 from pathway.core.rig.instrument import RING, Instrument, OneBow, OpenString, Rig, aside_of
 from pathway.errors import RigError
+from pathway.formats.misread import first_fault
 
 DIGITS = 5  # of rounded numbers
 LONG = 200  # no number or name that is set one by one is as long [characters]
@@ -201,12 +201,11 @@ def _validated(data: bytes) -> RigDoc:
     try:
         return RigDoc.model_validate_json(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(step) for step in first["loc"]) or "the whole file"
-        value = first.get("input")
-        shown = f" is {value}:" if isinstance(value, int | float) else ":"
+        where, what = first_fault(error)
+        value = error.errors()[0].get("input")
+        shown = f"is {value:g}; it {what}" if isinstance(value, int | float) else what
         raise RigError(
-            f"{where}{shown} {re.sub('^Input', 'it', first['msg'])}",
+            f"{where} {shown}",
             place="rig file",
             advice="Start from `pathway rigs --show violin` and change what differs.",
         ) from error

@@ -32,6 +32,7 @@ from pathway.core.rig.instrument import open_pitch
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.errors import PlanError
+from pathway.formats.misread import first_fault
 
 _PLACE = re.compile(r"^bar (?P<bar>\S+)(?: beat (?P<beat>\d+(?:\.\d+)?))?$")
 _LINKS = {"change": Link.CHANGE, "hook": Link.HOOK, "retake": Link.RETAKE}
@@ -149,11 +150,9 @@ def read_wishes(data: bytes) -> WishesDoc:
     try:
         return WishesDoc.model_validate_json(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(step) for step in first["loc"]) or "the whole file"
+        where, what = first_fault(error)
         raise PlanError(
-            f"This is not a wish file: {first['msg'].lower()}",
-            place=where,
+            f"This is not a wish file: {where} {what}",
             advice="Its form is in docs/wishes.schema.json.",
         ) from error
 

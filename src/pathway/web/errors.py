@@ -20,6 +20,7 @@ from pathway.errors import (
     ScoreError,
     TooLarge,
 )
+from pathway.formats.misread import fault_in_words
 from pathway.web.shared.headers import HEADERS
 from pathway.web.shared.pages import Pages
 
@@ -65,8 +66,8 @@ def add_error_pages(app: FastAPI, pages: Pages) -> None:
     @app.exception_handler(RequestValidationError)
     def misread(request: Request, error: RequestValidationError) -> Response:
         first = error.errors()[0]
-        where = ".".join(str(step) for step in first["loc"][1:]) or "request"
-        return answer(request, f"{where}: {str(first['msg']).lower()}. Correct it and try again.", 422)
+        where = ".".join(str(step) for step in first["loc"][1:]) or "what was sent"
+        return answer(request, f"The field “{where}” {fault_in_words(first)}. Correct it and try again.", 422)
 
     @app.exception_handler(HTTPException)
     def missing(request: Request, error: HTTPException) -> Response:

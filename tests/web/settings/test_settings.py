@@ -66,3 +66,18 @@ def test_backup_wipe_restore_gives_identical_plans(shelf: TestClient, tmp_path: 
     assert "before going back to another" in empty.get("/settings").text
     for key in range(1, 9):
         assert empty.get(f"/pieces/{key}/plan.json").content == shelf.get(f"/pieces/{key}/plan.json").content
+
+
+@pytest.mark.parametrize(("code", "said"), [(0, "is open in the file manager"), (1, "no file manager")])
+def test_the_folder_of_the_data_is_opened(
+    shelf: TestClient, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, code: int, said: str
+) -> None:
+    """By the system's own program; where there is none its path is told. Its size stands beside it."""
+    asked: list[str] = []
+    monkeypatch.setattr("typer.launch", lambda path: asked.append(path) or code)
+    assert said in shelf.post("/settings/folder", headers=HTMX).text
+    assert asked == [str(tmp_path.resolve())]
+    page = shelf.get("/settings").text
+    found = re.search(r"([\d.]+) MB with its copies", page)
+    assert found is not None
+    assert 0 < float(found[1]) < 20

@@ -74,7 +74,7 @@ def test_what_came_to_nothing_is_told_once_and_begun_anew_when_asked_again(shelf
 @pytest.mark.parametrize("address", ["/pieces/1/engraving/stop", "/imports/stop"])
 def test_a_player_need_not_wait(shelf: TestClient, monkeypatch: pytest.MonkeyPatch, address: str) -> None:
     """Both where a piece opens and where one is brought in."""
-    stopped: list[object] = []
-    monkeypatch.setattr("pathway.formats.engraver.Engraver.stop", stopped.append)
+    stopped: list[int] = []
+    monkeypatch.setattr("pathway.formats.engraver.Engraver.stop", lambda _: stopped.append(1))
     assert shelf.post(address, headers=HTMX).status_code in {200, 204}
     assert len(stopped) == 1

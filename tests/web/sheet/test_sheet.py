@@ -118,7 +118,7 @@ def test_tempo_is_planned_anew_and_kept(demo: TestClient) -> None:
         ("/pieces/1/edit", {"notes": "n1", "what": "direction", "value": "down", "version": 99}, 409, "somewhere else"),
         ("/pieces/1/edit", {"notes": "zz", "what": "direction", "value": "down", "version": 0}, 404, "no bowed note"),
         ("/pieces/1/edit", {"notes": "n1", "what": "direction", "value": "left", "version": 0}, 422, "no direction"),
-        ("/pieces/1/edit", {"notes": "n1", "version": 0}, 422, "what:"),
+        ("/pieces/1/edit", {"notes": "n1", "version": 0}, 422, "“what” is missing"),
         ("/pieces/1/tempo", {"tempo": "5000", "version": 0}, 422, "5000"),
         ("/pieces/1/tempo", {"tempo": "fast", "version": 0}, 422, "tempo"),
         ("/pieces/77/history/undo", {"version": 0}, 404, "no such piece"),
