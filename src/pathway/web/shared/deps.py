@@ -8,6 +8,7 @@ from starlette.responses import RedirectResponse, Response
 
 from pathway.core.guide.speech import Speech
 from pathway.desk import Desk
+from pathway.desk.hearing import Hearing
 from pathway.store import ChoiceStore
 from pathway.web.shared.pages import Pages
 
@@ -18,6 +19,10 @@ def _desk(request: Request) -> Desk:
 
 def _choices(request: Request) -> ChoiceStore:
     return cast(ChoiceStore, request.app.state.choices)
+
+
+def _hearing(request: Request) -> Hearing:
+    return cast(Hearing, request.app.state.hearing)
 
 
 def _engine(request: Request) -> Engine:
@@ -45,6 +50,7 @@ def _say(request: Request) -> Speech:
 
 SayOf = Annotated[Speech, Depends(_say)]
 EngineOf = Annotated[Engine, Depends(_engine)]
+HearingOf = Annotated[Hearing, Depends(_hearing)]
 DeskOf = Annotated[Desk, Depends(_desk)]
 ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]
 PagesOf = Annotated[Pages, Depends(_pages)]

@@ -3,10 +3,9 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import Response
 
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.beats import beats_of
 from pathway.desk import Desk
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
@@ -189,12 +188,3 @@ def preview_tempo(
 def show_tempi(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """From which tempi the bows fit in their order and at ease; asked for after an edit has been shown."""
     return pages.render(request, "sheet/tempi.html", {"view": sheet_view(request, desk, desk.open(key), None)})
-
-
-@router.get("/beats.json")
-def show_beats(key: IdOf, desk: DeskOf) -> Response:
-    """When the beats fall and where the bow is, for playing along."""
-    plan = desk.open(key).plan
-    notes = [[n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end] for n in plan.notes]
-    beats = [[beat.time, beat.first] for beat in beats_of(plan)]
-    return JSONResponse({"beats": beats, "notes": notes, "hair": 100 * plan.rig.bow.hair})

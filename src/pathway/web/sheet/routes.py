@@ -75,7 +75,7 @@ def show_note(request: Request, key: IdOf, note: str, desk: DeskOf, pages: Pages
 @router.get("/notes/{note}/helps")
 def show_helps(request: Request, key: IdOf, note: str, desk: DeskOf, pages: PagesOf) -> Response:
     """What helps against the findings of a note, each tried on the plan."""
-    return pages.render(request, "sheet/helps.html", {"helps": desk.helps(key, note)})
+    return pages.render(request, "sheet/helps.html", {"helps": desk.helps(key, note), "note": note})
 
 
 @router.post("/fix")

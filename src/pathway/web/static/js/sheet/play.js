@@ -1,26 +1,43 @@
-// Playing along: a line over the sheet and a click, both led by the audio clock.
+// Playing along: the plan on its strings, a click and a drone, and a line over the sheet, all led by the audio clock.
+import { hush } from "../sound/hear.js";
+import { play, sound, voice, wish } from "../sound/voice.js";
 import { base, lineOf } from "./lines.js";
 import { chosen, hitOf, state } from "./selection.js";
+import { say } from "./server.js";
 
 const AHEAD = 0.15; // s that clicks are scheduled ahead
+const FETCHED = 3; // s that the strings are
+const CHANGED = 0.3; // s that a change needs at least until it is heard, from the next bar on
 const COUNT_IN = 1; // bars
 const NS = "http://www.w3.org/2000/svg";
 let running = null;
 
 async function score() {
   const answer = await fetch(`${base}/beats.json`);
-  return answer.json();
+  const { notes, ...rest } = await answer.json();
+  return { ...rest, notes: notes.map(([id, from, to, start, end]) => ({ id, from, to, start, end })) };
 }
 
-function click(context, at, first) {
+function click(at, first) {
+  const { context, out } = voice();
   const tone = context.createOscillator();
   const level = context.createGain();
   tone.frequency.value = first ? 1320 : 880;
-  level.gain.setValueAtTime(0.25, at);
+  level.gain.setValueAtTime(0.5, at);
   level.gain.exponentialRampToValueAtTime(0.001, at + 0.05);
-  tone.connect(level).connect(context.destination);
+  tone.connect(level).connect(running?.out ?? out);
   tone.start(at);
   tone.stop(at + 0.06);
+}
+
+function drone() { // a fifth over a tone, as plain as may be
+  const { context } = voice();
+  for (const [ratio, gain] of [[1, 0.1], [1.5, 0.05], [2, 0.03]]) {
+    const tone = new OscillatorNode(context, { frequency: Number(wish.drone) * ratio, type: "triangle" });
+    const level = new GainNode(context, { gain });
+    tone.connect(level).connect(running.out);
+    tone.start();
+  }
 }
 
 function spot(note) { // where it lies: the overlay of its line and the middle of its head; null before the line has come
@@ -31,8 +48,10 @@ function spot(note) { // where it lies: the overlay of its line and the middle o
 }
 
 export async function start() {
-  const { beats, notes, hair } = await score();
-  const all = notes.map(([id, from, to, start, end]) => ({ id, from, to, start, end })).filter(({ id }) => lineOf(id));
+  hush();
+  const { context, out } = voice();
+  const { beats, notes, hair, spans, version } = await score();
+  const all = notes.filter(({ id }) => lineOf(id));
   const range = chosen();
   const loops = range.length > 1;
   const first = all.findIndex(({ id }) => id === (loops ? range[0] : state.selected));
@@ -40,44 +59,107 @@ export async function start() {
   if (first < 0) return;
   const begin = all[first].from;
   const finish = Math.max(all[last].to, all[last + 1]?.from ?? 0);
-  const inside = beats.filter(([time]) => time >= begin - 1e-6 && time < finish - 1e-6);
+  const mine = { out: new GainNode(context), all, begin, finish, length: finish - begin, loops, hair, version, sounds: [], frame: 0 };
+  running = mine;
+  running.out.connect(out);
+  running.beats = beats.filter(([time]) => time >= begin - 1e-6 && time < finish - 1e-6);
+  running.ends = beats.at(-1)?.[0];
+  running.whole = cut(spans, begin);
+  running.queue = { round: 0, span: 0, spans: running.whole };
+  running.clicks = { round: 0, beat: 0 };
+  const ready = wish.strings && await fetchSpan(running.whole[0]);
+  if (mine !== running) return;
   const gap = beats.length > 1 ? beats[1][0] - beats[0][0] : 0.5;
   const bar = Math.max(2, beats.slice(1).findIndex(([, isFirst]) => isFirst) + 1);
-  const context = new AudioContext();
-  const counted = COUNT_IN * bar * gap;
-  const zero = context.currentTime + 0.1;
-  for (let i = 0; i < COUNT_IN * bar; i += 1) click(context, zero + i * gap, i === 0);
-  running = { context, all, beats: inside, begin, finish, zero: zero + counted, next: 0, loops, first, last, hair, round: 0, frame: 0 };
-  document.querySelector("[data-play]")?.setAttribute("aria-pressed", "true");
+  const counted = wish.countIn ? COUNT_IN * bar : 0;
+  running.zero = context.currentTime + 0.1 + counted * gap;
+  for (let i = 0; i < counted; i += 1) click(running.zero - (counted - i) * gap, i === 0);
+  if (ready) strings(ready);
+  if (wish.drone) drone();
+  for (const button of document.querySelectorAll("[data-play]")) button.setAttribute("aria-pressed", "true");
   running.frame = requestAnimationFrame(tick);
+}
+
+const elapsed = () => voice().context.currentTime - running.zero;
+const when = (time, round) => running.zero + round * running.length + time - running.begin; // on the audio clock
+
+function cut(spans, from) { // what of the stretches lies between here and the end
+  const last = running.finish - 1e-4;
+  return spans.filter(([begin, end]) => end > from + 1e-4 && begin < last).map(([begin, end]) => [Math.max(begin, from), Math.min(end, last)]);
+}
+
+function fetchSpan([begin, end]) {
+  const asked = new URLSearchParams({ begin: (begin - 1e-4).toFixed(4), end: (end - 1e-4).toFixed(4), version: running.version });
+  if (wish.alone) asked.set("alone", "true");
+  return sound(`${base}/sound.wav?${asked}`).catch((refused) => {
+    if (!refused.message.includes("nothing to play")) { stop(); say(refused.message); }
+  });
+}
+
+function strings({ buffer, begins }) { // the stretch that is next; then comes the one after it
+  const { round, span, spans } = running.queue;
+  running.sounds.push({ ...play(buffer, when(begins, round), running.out), round, ends: spans[span][1] });
+  running.sounds = running.sounds.slice(-8);
+  const over = running.loops && span + 1 === spans.length;
+  running.queue = over ? { round: round + 1, span: 0, spans: running.whole } : { round, span: span + 1, spans };
+}
+
+function askAhead() { // before it is due
+  const { queue, length, begin } = running;
+  const { round, span, spans } = queue;
+  if (running.asking === queue || !spans[span]) return;
+  if (round * length + spans[span][0] - begin - elapsed() > FETCHED) return;
+  const mine = running;
+  running.asking = queue;
+  fetchSpan(spans[span]).then((found) => mine === running && running.queue === queue && found && strings(found));
+}
+
+export async function changed(version) { // an edit: heard from the next bar on, if its times are as they were
+  if (running?.zero === undefined || running.version === version) return;
+  const mine = running;
+  running.version = version;
+  const { beats, notes, spans } = await score();
+  if (mine !== running) return;
+  if (Math.abs((beats.at(-1)?.[0] ?? 0) - (running.ends ?? 0)) > 1e-3) { stop(); return; }
+  running.all = notes.filter(({ id }) => lineOf(id));
+  running.whole = cut(spans, running.begin);
+  const round = Math.max(0, Math.floor(elapsed() / running.length));
+  const soon = running.begin + Math.max(0, elapsed() - round * running.length) + CHANGED;
+  const from = running.beats.find(([time, isFirst]) => isFirst && time >= soon)?.[0] ?? running.finish;
+  for (const one of running.sounds) if (one.round > round || one.ends > from) one.hush(when(from, round));
+  running.queue = from < running.finish ? { round, span: 0, spans: cut(spans, from) } : { round: round + 1, span: 0, spans: running.loops ? running.whole : [] };
 }
 
 export function stop() {
   if (!running) return;
   cancelAnimationFrame(running.frame);
-  running.context.close();
+  const { out, sounds } = running;
+  for (const one of sounds) one.hush();
+  out.gain.setTargetAtTime(0, voice().context.currentTime, 0.01);
+  setTimeout(() => out.disconnect(), 100);
   running = null;
   for (const line of document.querySelectorAll(".play-line, .play-bow")) line.remove();
-  document.querySelector("[data-play]")?.setAttribute("aria-pressed", "false");
+  for (const button of document.querySelectorAll("[data-play]")) button.setAttribute("aria-pressed", "false");
 }
 
 export const toggle = () => (running ? stop() : start());
 
 function tick() {
   if (!running) return;
-  const { context, beats, begin, finish, loops } = running;
-  const length = finish - begin;
-  const now = context.currentTime - running.zero;
-  while (running.next < beats.length) {
-    const [time, isFirst] = beats[running.next];
-    const at = running.zero + running.round * length + time - begin;
+  const { beats, begin, length, loops, clicks } = running;
+  const { context } = voice();
+  while (beats[clicks.beat]) {
+    const [time, isFirst] = beats[clicks.beat];
+    const at = when(time, clicks.round);
     if (at > context.currentTime + AHEAD) break;
-    click(context, Math.max(at, context.currentTime), isFirst);
-    running.next += 1;
+    if (wish.click) click(Math.max(at, context.currentTime), isFirst);
+    clicks.beat += 1;
+    if (loops && !beats[clicks.beat]) [clicks.round, clicks.beat] = [clicks.round + 1, 0];
   }
-  if (loops && now > (running.round + 1) * length - AHEAD && running.next >= beats.length) { running.round += 1; running.next = 0; }
+  if (wish.strings) askAhead();
+  const now = Math.max(0, elapsed());
   if (!loops && now > length) { stop(); return; }
-  show(begin + (now < 0 ? 0 : now % length));
+  show(begin + (loops ? now % length : now));
   running.frame = requestAnimationFrame(tick);
 }
 
@@ -130,4 +212,4 @@ function mark(picture, x, y) {
 }
 
 document.addEventListener("click", (event) => event.target.closest("[data-play]") && toggle());
-document.addEventListener("htmx:before:request", (event) => { if (event.detail.ctx?.request?.method === "POST") stop(); });
+document.addEventListener("htmx:after:swap", () => changed(Number(document.getElementById("tempo").dataset.version)));

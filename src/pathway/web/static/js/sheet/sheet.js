@@ -5,6 +5,8 @@ import { edit, post } from "./edits.js";
 import { say } from "./server.js";
 import { compare, putAway } from "./beside.js";
 import { stop, toggle as play } from "./play.js";
+import { hush } from "../sound/hear.js";
+import "../sound/menu.js";
 import "./drag.js";
 
 const ENDS = 1; // cm that [ and ] move the end of a stroke; five times that with Shift
@@ -28,7 +30,7 @@ const keys = {
   f: () => document.querySelector("[data-fix]")?.click(),
   ".": () => finding(1), ",": () => finding(-1), "?": () => { location.href = "/keys"; },
   "/": () => document.getElementById("bar-jump")?.focus(),
-  " ": () => play(), Escape: () => { stop(); putAway(); select(state.selected); },
+  " ": () => play(), p: () => document.querySelector("#card [data-sound=bars]")?.click(), Escape: () => { stop(); hush(); putAway(); select(state.selected); },
 };
 for (let lane = 1; lane <= 6; lane += 1) keys[lane] = () => edit("lane", { value: lane });
 

@@ -1,0 +1,151 @@
+"""A note of a plan as it would be otherwise: as it should be, or with what a player may hear on it."""
+
+import math
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import replace
+
+from pathway.core.planning.advice.symptoms import Heard
+from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
+from pathway.core.planning.wishes import Link
+
+CLEAR = 0.55  # q of a tone that nothing is wrong with
+CLEAR_FROM, CLEAR_TO = 0.30, 0.82  # q between which nothing is changed
+BREATHY, GRATING = -0.30, 1.25  # q
+LATE = 0.12  # the bow is on the string so long before its weight is [s]
+FIRST_WEIGHT = 0.06  # meanwhile [1]
+SWELL = 2.2  # speed of a bulge, over the even one
+LOUDER, SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
+THINS = 0.35  # speed at the end of a bow that has nowhere left to go
+MISSING = 0.12  # weight on the string that is lost [1]
+
+
+def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
+    """Return a plan in which some notes have their weight in the middle of the window, even speed and a clean start."""
+
+    def mended(note: NotePlan) -> NotePlan:
+        place = min(max(note.lead.place, CLEAR_FROM), CLEAR_TO)
+        place = note.lead.place if place == note.lead.place else CLEAR
+        voices = tuple(_at(voice, place) for voice in note.voices)
+        wanted = note.speed * 10 ** ((note.target_db - note.level_db) / 20)
+        return _faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
+
+    return _changed(plan, {id_: mended(plan.note[id_]) for id_ in notes if plan.note[id_].voices})
+
+
+def with_symptom(plan: Plan, note: str, heard: Heard) -> Plan:
+    """Return a plan in which a note sounds as a player may hear it: to be compared by ear.
+
+    Raises:
+        NotFound: there is no bowed note there.
+    """
+    found = plan.bowed_note(note)
+    if heard is Heard.JOIN:
+        return _joined_badly(plan, found)
+    return _changed(plan, {note: _SYMPTOMS[heard](found)})
+
+
+def _at(voice: Voice, place: float) -> Voice:
+    """Return a voice with its weight at a place in its window."""
+    low, high = voice.window
+    return replace(voice, force=low * (max(high, 1.02 * low) / low) ** place, place=place)
+
+
+def _weighed(note: NotePlan, voices: tuple[Voice, ...]) -> NotePlan:
+    """Return a note with other weights, even from beginning to end."""
+    whole = sum(voice.force for voice in voices)
+    return replace(note, voices=voices, force_at=(whole, whole, whole), load=None)
+
+
+def _off(note: NotePlan, place: float, tone: Tone) -> NotePlan:
+    return replace(_weighed(note, tuple(_at(voice, place) for voice in note.voices)), tone=tone)
+
+
+def _faster(note: NotePlan, factor: float) -> NotePlan:
+    """Return a note at another speed and with the weight that goes with it."""
+    first, last = note.speed_ends
+    voices = tuple(
+        replace(
+            voice,
+            force=voice.force * factor,
+            window=(voice.window[0] * factor, voice.window[1] * factor),
+            level_db=voice.level_db + 20 * math.log10(factor),
+        )
+        for voice in note.voices
+    )
+    start, steady, end = note.force_at
+    return replace(
+        note,
+        voices=voices,
+        speed=note.speed * factor,
+        speed_ends=(first * factor, last * factor),
+        force_at=(start * factor, steady * factor, end * factor),
+        level_db=note.level_db + 20 * math.log10(factor),
+    )
+
+
+def _louder(note: NotePlan, db: float) -> NotePlan:
+    return _faster(note, 10 ** (db / 20))
+
+
+def _late(note: NotePlan) -> NotePlan:
+    """Return a note that is set with hardly any weight: the string slips and slips, until it is caught."""
+    light = _off(note, BREATHY, Tone.AIRY)
+    onset = light.onset_of_tone
+    return replace(light, onset_of_tone=onset and replace(onset, rise=0.5 * onset.rise, clean=False))
+
+
+def _thins(note: NotePlan) -> NotePlan:
+    first, _ = note.speed_ends
+    return replace(note, speed_ends=(1.2 * first, THINS * first))
+
+
+def _flat_accent(note: NotePlan) -> NotePlan:
+    _, steady, end = note.force_at
+    return replace(note, force_at=(steady, steady, end), pulse_db=0.0, load=None)
+
+
+def _one_voice(note: NotePlan) -> NotePlan:
+    lost = tuple(v if v.lead else replace(v, force=MISSING * v.force, place=-1.0) for v in note.voices)
+    return replace(note, voices=lost, tone=Tone.AIRY)
+
+
+def _no_bounce(note: NotePlan) -> NotePlan:
+    """Return a note that stays on the string, pressed, in place of leaving it."""
+    return replace(_off(note, GRATING, Tone.PRESSED), landing=None)
+
+
+_SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
+    Heard.BREATHY: lambda note: _off(note, BREATHY, Tone.AIRY),
+    Heard.GRATING: lambda note: _off(note, GRATING, Tone.PRESSED),
+    Heard.MUTE: _late,
+    Heard.SQUEAL: lambda note: replace(_off(note, -0.8, Tone.AIRY), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
+    Heard.STICKS_OUT: lambda note: _louder(note, LOUDER),
+    Heard.BURIED: lambda note: _louder(note, SOFTER),
+    Heard.NOWHERE: _thins,
+    Heard.ACCENT: _flat_accent,
+    Heard.VOICE: _one_voice,
+    Heard.BOUNCE: _no_bounce,
+    Heard.WOOD: lambda note: _off(note, 1.6, Tone.PRESSED),
+}
+
+
+def _joined_badly(plan: Plan, note: NotePlan) -> Plan:
+    """Return a plan in which the bow before a note halts, and the note starts from rest."""
+    k = plan.stroke_index[note.stroke or ""]
+    strokes = list(plan.strokes)
+    strokes[k] = replace(strokes[k], entry=Link.CHANGE)
+    if k:
+        strokes[k - 1] = _halted(strokes[k - 1])
+    shorter = {
+        id_: replace(plan.note[id_], sounding=0.8 * plan.note[id_].sounding)
+        for id_ in (strokes[k - 1].notes[-1:] if k else ())
+    }
+    return replace(_changed(plan, shorter), strokes=tuple(strokes))
+
+
+def _halted(stroke: StrokePlan) -> StrokePlan:
+    return replace(stroke, exit="stopped")
+
+
+def _changed(plan: Plan, notes: Mapping[str, NotePlan]) -> Plan:
+    return replace(plan, notes=tuple(notes.get(note.id, note) for note in plan.notes))

@@ -1,0 +1,47 @@
+"""What a string did under the bow: one slip a period is a clear tone, more are airy, uneven ones are raucous."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pathway.core.planning.plan import Tone
+from pathway.core.sound.strings import Bowed
+
+COUNTS = 0.10  # of the bow's way in a period: smaller slips are ripples [1]
+OFTEN, UNEVEN = 1.25, 0.09  # slips a period; spread of their distances, in periods
+SEEN = 0.4  # the last part of a note that is looked at [1]
+LEAST_PERIODS = 4.0
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """What became of a note."""
+
+    tone: Tone  # never choked: a late start is heard instead
+    a_period: float  # slips
+    uneven: float  # spread of their distances [periods]
+
+
+def heard_in(string: Bowed, on: float, off: float, pitch: float, speed: float) -> Heard | None:
+    """Return what the slips of a string say of a note; None where it is too short to tell.
+
+    Args:
+        string: as it was bowed.
+        on: from here [s].
+        off: up to here, while the bow is moving evenly [s].
+        pitch: of the note [Hz].
+        speed: of the bow [m/s].
+    """
+    begin = off - SEEN * (off - on)
+    periods = (off - begin) * pitch
+    if periods < LEAST_PERIODS:
+        return None
+    rows = string.slips[(string.slips[:, 0] >= begin) & (string.slips[:, 0] < off)]
+    counted = rows[np.abs(rows[:, 2]) > COUNTS * speed / pitch]
+    a_period = len(counted) / periods
+    apart = np.diff(counted[:, 0]) * pitch
+    uneven = float(np.std(apart)) if len(apart) > 1 else 1.0
+    if a_period > OFTEN:
+        return Heard(Tone.AIRY, a_period, uneven)
+    tone = Tone.CORE if uneven < UNEVEN and a_period > 1 / OFTEN else Tone.PRESSED
+    return Heard(tone, a_period, uneven)

@@ -1,0 +1,48 @@
+"""Which notes are heard together: stretches of a plan one after the other, or what belongs to a note."""
+
+from collections.abc import Collection
+from enum import StrEnum
+
+from pathway.core.planning.plan import Plan
+
+FIRST, THEN = 1.2, 5.0  # about so long [s]
+HAIR = 1e-6  # earlier and later, against rounding [s]
+
+
+class Scope(StrEnum):
+    """What of a piece is heard around a note."""
+
+    NOTE = "note"
+    STROKE = "stroke"
+    BARS = "bars"
+
+
+def spans_of(plan: Plan) -> list[tuple[float, float]]:
+    """Return stretches one after the other, each from a bow's beginning on, the first of them short [s]."""
+    onsets = sorted({plan.note[stroke.notes[0]].onset for stroke in plan.strokes} | {n.onset for n in plan.notes[:1]})
+    if not onsets:
+        return []
+    starts, long = [onsets[0]], FIRST
+    for onset in onsets[1:]:
+        if onset - starts[-1] >= long:
+            starts.append(onset)
+            long = THEN
+    return list(zip(starts, [*starts[1:], plan.notes[-1].onset + 1.0], strict=True))
+
+
+def span_around(plan: Plan, notes: Collection[str], scope: Scope) -> tuple[float, float]:
+    """Return from where to where something begins that is heard with some notes [s].
+
+    Raises:
+        NotFound: one of the notes is not there.
+    """
+    found = [plan.any_note(id_) for id_ in notes]
+    if scope is Scope.STROKE:
+        strokes = {note.stroke for note in found if note.stroke}
+        found += [note for note in plan.notes if note.stroke in strokes]
+    elif scope is Scope.BARS:
+        events = plan.part.event
+        bars = {events[note.id].measure for note in found}
+        found += [note for note in plan.notes if events[note.id].measure in bars]
+    onsets = [note.onset for note in found]
+    return min(onsets) - HAIR, max(onsets) + HAIR

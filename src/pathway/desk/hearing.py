@@ -1,0 +1,89 @@
+"""Plans to be heard: the one that is open, and what it would be otherwise."""
+
+from dataclasses import dataclass
+from typing import TypeAlias
+
+from pathway.core.planning.advice.symptoms import Heard
+from pathway.core.planning.plan import Plan
+from pathway.core.sound import Manner, render
+from pathway.core.sound.otherwise import as_it_should, with_symptom
+from pathway.core.sound.spans import Scope, span_around
+from pathway.core.sound.strings import SAMPLES
+from pathway.desk.desk import Desk
+from pathway.desk.kept import Kept
+from pathway.errors import OutOfRange
+from pathway.formats.wav import wav
+
+MOST_SECONDS = 60.0  # of a plan at once
+SOUNDS = 80  # kept at hand
+Where: TypeAlias = tuple[float, float] | Scope  # from when to when something begins [s], or what around the note
+
+
+@dataclass(frozen=True, slots=True)
+class Other:
+    """Which plan is to be heard; with nothing set the one that is open."""
+
+    note: str = ""  # that a help, a symptom or a finding is about
+    code: str = ""  # of the finding
+    fix: str = ""  # as this help would make it
+    variant: int = 0  # as it is kept under a name
+    anew: bool = False  # planned anew
+    heard: Heard | None = None  # with this on the note
+    should: bool = False  # with the finding's notes as they should be
+
+
+@dataclass(frozen=True, slots=True)
+class Clip:
+    """Some seconds of a plan as a WAV file."""
+
+    data: bytes
+    begin: float  # of the file, in the time of the plan [s]
+
+
+class Hearing:
+    """Renders what is open on the desk, and keeps what was heard last."""
+
+    def __init__(self, desk: Desk) -> None:
+        self._desk = desk
+        self._clips: Kept[Clip] = Kept(SOUNDS)
+
+    def clip(self, key: int, where: Where, other: Other, *, helped: bool) -> Clip:
+        """Return some seconds of a piece.
+
+        Raises:
+            NotFound: no such piece, note, help or variant.
+            OutOfRange: too long at once.
+            PlanError: no note begins there.
+        """
+        now = self._desk.open(key)
+        state = (key, now.piece.version, now.piece.rig_version, where, other, helped)
+
+        def made() -> Clip:
+            plan = self._plan(key, other)
+            begin, end = where if isinstance(where, tuple) else span_around(plan, self._about(plan, other), where)
+            if not 0 < end - begin <= MOST_SECONDS:
+                raise OutOfRange("the time to be heard at once", end - begin, 0, MOST_SECONDS, "s")
+            sound = render(plan, begin, end, Manner(helped=helped))
+            return Clip(wav(sound.samples, SAMPLES), sound.begin)
+
+        return self._clips.get_or_make(state, made)
+
+    def _plan(self, key: int, other: Other) -> Plan:
+        plan = self._desk.open(key).plan
+        if other.fix:
+            return self._desk.with_fix(key, other.note, other.code, other.fix).plan
+        if other.variant:
+            return self._desk.variant(key, other.variant)[1]
+        if other.anew:
+            return self._desk.anew(key)
+        if other.heard is not None:
+            return with_symptom(plan, other.note, other.heard)
+        if other.should:
+            return as_it_should(plan, self._about(plan, other))
+        return plan
+
+    @staticmethod
+    def _about(plan: Plan, other: Other) -> set[str]:
+        """Return the notes that are asked about: those of the finding, or the note alone."""
+        found = [f for f in plan.findings if f.code == other.code and other.note in f.notes]
+        return {id_ for finding in found for id_ in finding.place} or {plan.any_note(other.note).id}

@@ -1,0 +1,74 @@
+"""The plan made audible: when beats, notes and bows fall, and any bars of it as sound."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from pydantic import BaseModel, Field
+from starlette.responses import JSONResponse, Response
+
+from pathway.core.music import pitch_name
+from pathway.core.planning.advice.symptoms import Heard
+from pathway.core.planning.beats import beats_of
+from pathway.core.planning.plan import Plan
+from pathway.core.rig.instrument import frequency
+from pathway.core.sound.spans import Scope, spans_of
+from pathway.desk.hearing import Other
+from pathway.web.shared.deps import DeskOf, HearingOf, IdOf, PagesOf
+
+router = APIRouter(prefix="/pieces/{key}")
+
+
+def drones_of(plan: Plan) -> list[tuple[float, str]]:
+    """Return pitches [Hz] and names to choose a drone from: an octave from the lowest open string on."""
+    low = min(string.midi for string in plan.rig.instrument.strings)
+    return [(frequency(midi), pitch_name(midi)) for midi in range(low, low + 12)]
+
+
+class Asked(BaseModel):
+    """What of a piece is to be heard, and how."""
+
+    begin: Annotated[float, Field(ge=-60, le=100_000, allow_inf_nan=False)] = 0.0
+    end: Annotated[float, Field(ge=-60, le=100_000, allow_inf_nan=False)] = 0.0
+    scope: Scope | None = None  # around the note, in place of begin and end
+    version: int = 0  # of the piece that the page has: another address for other sound
+    alone: bool = False  # as it sounds without the hand's help
+    note: Annotated[str, Field(max_length=100)] = ""
+    code: Annotated[str, Field(max_length=60)] = ""
+    fix: Annotated[str, Field(max_length=60)] = ""
+    variant: Annotated[int, Field(ge=0, le=2**63 - 1)] = 0
+    anew: bool = False
+    heard: Heard | None = None
+    should: bool = False
+
+    @property
+    def other(self) -> Other:
+        """Return which plan is asked for."""
+        return Other(self.note, self.code, self.fix, self.variant, self.anew, self.heard, self.should)
+
+
+@router.get("/sound")
+def show_menu(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+    """What can sound beside the plan, to be chosen once."""
+    return pages.render(request, "sound/menu.html", {"drones": drones_of(desk.open(key).plan)})
+
+
+@router.get("/sound.wav")
+def hear(key: IdOf, asked: Annotated[Asked, Query()], hearing: HearingOf) -> Response:
+    """Some seconds of a piece as sound; where the file begins, in the time of the plan, is told in a header."""
+    clip = hearing.clip(key, asked.scope or (asked.begin, asked.end), asked.other, helped=not asked.alone)
+    headers = {"Begins": f"{clip.begin:.6f}", "Cache-Control": "private, max-age=3600"}
+    return Response(clip.data, media_type="audio/wav", headers=headers)
+
+
+@router.get("/beats.json")
+def show_beats(key: IdOf, desk: DeskOf) -> Response:
+    """When the beats fall, where the bow is, and in which stretches it can be heard."""
+    now = desk.open(key)
+    plan = now.plan
+    notes = [
+        [n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end, n.stroke or n.id, n.measure]
+        for n in plan.notes
+    ]
+    beats = [[beat.time, beat.first] for beat in beats_of(plan)]
+    about = {"hair": 100 * plan.rig.bow.hair, "spans": spans_of(plan), "version": now.piece.version}
+    return JSONResponse({"beats": beats, "notes": notes, **about})
