@@ -18,6 +18,7 @@ from pathway.errors import PlanError
 
 LEAD_IN, TAIL = 0.10, 0.80  # of silence before the first note, and for the last to ring [s]
 SLURRED = 0.024  # a crossing inside a slur takes so long [s]
+CAUGHT_UP = 0.06  # a string that a slur comes to catches up with the bow in about [s]
 FINGER = 0.008  # settles in [s]
 LIFT, STOP, SET = 0.020, 0.018, 0.010  # the hair leaves, the bow halts, the hair is set on the string [s]
 FLIES_ON = 0.12  # the bow moves on after a note that it leaves [s]
@@ -282,7 +283,7 @@ class _Touch:
         inside, same = bool(self.before), voice.string in self.before
         if note.load is not None:
             weight = self._caught(voice, x, weight, start)
-        elif not inside and page.helped:
+        elif page.helped and not same:
             weight = weight + self._set(voice, x, float(weight[0]))
         if inside and not same:
             weight = weight * np.clip(x / SLURRED, 0, 1)
@@ -295,11 +296,12 @@ class _Touch:
     def _set(self, voice: Voice, x: FloatArray, own: float) -> FloatArray:
         """Return what a competent hand adds at the start."""
         onset = self.note.onset_of_tone
-        if onset is None or onset.rise <= 0:
+        rise = CAUGHT_UP if onset is None else onset.rise
+        if rise <= 0:
             return np.zeros(len(x))
         impedance = self.page.impedances[voice.string]
         beta, speed = min(voice.beta * voice.loops, 0.45), self.note.speed_ends[0]
-        start = start_for(own, speed, onset.rise, beta, frequency(voice.midi), impedance, voice.window[1])
+        start = start_for(own, speed, rise, beta, frequency(voice.midi), impedance, voice.window[1])
         if start is None:
             return np.zeros(len(x))
         return (start.weight - own) * 0.5 * (1 + np.cos(np.pi * np.clip((x - start.hold) / start.fade, 0, 1)))

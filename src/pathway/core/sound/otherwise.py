@@ -4,6 +4,7 @@ import math
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 
+from pathway.core.physics.string import AIRY, PRESSED
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
 from pathway.core.planning.wishes import Link
@@ -30,6 +31,12 @@ def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
         return _faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
 
     return _changed(plan, {id_: mended(plan.note[id_]) for id_ in notes if plan.note[id_].voices})
+
+
+def pushed(plan: Plan, place: float) -> Plan:
+    """Return a plan whose notes all have their weight at a place in the window, inside it or beyond."""
+    tone = Tone.AIRY if place < AIRY else Tone.PRESSED if place > PRESSED else Tone.CORE
+    return _changed(plan, {note.id: _off(note, place, tone) for note in plan.notes if note.voices})
 
 
 def with_symptom(plan: Plan, note: str, heard: Heard) -> Plan:

@@ -8,7 +8,8 @@ from pathway.core.planning.plan import Tone
 from pathway.core.sound.strings import Bowed
 
 COUNTS = 0.10  # of the bow's way in a period: smaller slips are ripples [1]
-OFTEN, UNEVEN = 1.25, 0.09  # slips a period; spread of their distances, in periods
+OFTEN = 1.25  # slips a period
+WHOLE, MOST = 0.10, 0.75  # slips so near to a period apart are steady [periods]; this share of them is a clear tone
 SEEN = 0.4  # the last part of a note that is looked at [1]
 LEAST_PERIODS = 4.0
 
@@ -19,7 +20,7 @@ class Heard:
 
     tone: Tone  # never choked: a late start is heard instead
     a_period: float  # slips
-    uneven: float  # spread of their distances [periods]
+    steady: float  # share of the slips that are a period apart
 
 
 def heard_in(string: Bowed, on: float, off: float, pitch: float, speed: float) -> Heard | None:
@@ -40,8 +41,7 @@ def heard_in(string: Bowed, on: float, off: float, pitch: float, speed: float) -
     counted = rows[np.abs(rows[:, 2]) > COUNTS * speed / pitch]
     a_period = len(counted) / periods
     apart = np.diff(counted[:, 0]) * pitch
-    uneven = float(np.std(apart)) if len(apart) > 1 else 1.0
-    if a_period > OFTEN:
-        return Heard(Tone.AIRY, a_period, uneven)
-    tone = Tone.CORE if uneven < UNEVEN and a_period > 1 / OFTEN else Tone.PRESSED
-    return Heard(tone, a_period, uneven)
+    steady = float(np.mean(np.abs(apart - 1) < WHOLE)) if len(apart) else 0.0
+    if steady >= MOST:
+        return Heard(Tone.CORE, a_period, steady)
+    return Heard(Tone.AIRY if a_period > OFTEN else Tone.PRESSED, a_period, steady)

@@ -3,8 +3,8 @@ import { set, wish } from "./voice.js";
 
 const menu = document.getElementById("sound-menu");
 
-menu?.addEventListener("htmx:after:swap", () => {
-  for (const field of menu.querySelectorAll("[data-wish]")) {
+document.addEventListener("htmx:after:swap", () => {
+  for (const field of menu?.querySelectorAll("[data-wish]") ?? []) {
     const value = wish[field.dataset.wish];
     if (field.type === "checkbox") field.checked = value;
     else field.value = value;
