@@ -15,7 +15,7 @@ from pathway.core.planning import Plan, plan_part
 from pathway.core.planning.plan import Tone, Voice
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
-from pathway.core.sound import Manner, SoundedNote, gestures_of, render
+from pathway.core.sound import Manner, SoundedNote, gestures_of, playable, render
 from pathway.core.sound.otherwise import pushed
 from pathway.core.sound.slips import Heard, heard_in
 from pathway.core.sound.strings import SAMPLES, Bowed, bowed
@@ -55,7 +55,7 @@ def main() -> None:
     for key, rig in PARTS:
         plan = _plan(key, rig)
         begun = time.perf_counter()
-        sound = render(plan)
+        sound = render(playable(plan))
         took += time.perf_counter() - begun
         seconds += sound.seconds
         rows += list(_rows(plan, f"{key} on {rig}"))
@@ -104,7 +104,7 @@ def _plan(key: str, rig_key: str) -> Plan:
 
 
 def _rows(plan: Plan, part: str) -> Iterator[Row]:
-    curves = gestures_of(plan, vibrato=dry.vibrato)
+    curves = gestures_of(playable(plan), vibrato=dry.vibrato)
     strings = {one.string: one for one in bowed(curves, plan.rig.instrument)}
     for sounded in curves.notes:
         note = sounded.note

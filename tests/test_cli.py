@@ -9,7 +9,7 @@ from typer.testing import CliRunner
 from pathway.cli import app
 from pathway.core.planning.helped import fixes_for
 from pathway.formats.plan_document import read_plan_document
-from pathway.formats.plan_exchange import broken_rules
+from pathway.formats.plan_reading import broken_rules
 from tests.helpers import document
 
 runner = CliRunner()
@@ -206,3 +206,41 @@ def test_a_fault_of_ours_is_one_sentence(score: Path, tmp_path: Path, monkeypatc
     assert str(tmp_path / "faults.log") in result.stderr
     assert "secret" not in result.output
     assert "secret detail" in (tmp_path / "faults.log").read_text(encoding="utf-8")
+
+
+def test_sound_writes_a_score_and_its_plan_alike(score: Path, tmp_path: Path) -> None:
+    """The same bars from both; a click and the bare numbers are other sounds; MIDI by its ending."""
+    plan, names = tmp_path / "plan.json", ("score.wav", "plan.wav", "click.wav", "bare.wav", "all.mid")
+    files = [tmp_path / name for name in names]
+    assert runner.invoke(app, ["plan", str(score), "--quiet", "--out", str(plan)]).exit_code == 0
+    for source, out, *more in (
+        (score, files[0]),
+        (plan, files[1]),
+        (score, files[2], "--click"),
+        (score, files[3], "--no-hand"),
+        (plan, files[4]),
+    ):
+        said = runner.invoke(app, ["sound", str(source), "--bars", "1", *more, "--out", str(out)])
+        assert said.exit_code == 0, said.output
+        assert "Written" in said.output
+    sizes = [file.stat().st_size for file in files]
+    assert sizes[0] == sizes[1] == sizes[2] == sizes[3] > 50_000
+    assert files[0].read_bytes() != files[2].read_bytes()
+    assert files[4].read_bytes()[:4] == b"MThd"
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        (["--out", "x.ogg"], "written as .wav or .mid"),
+        (["--out", "x.wav", "--bars", "400"], "There are no bars '400'"),
+        (["--out", "x.wav", "--part", "9"], "no part '9'"),
+    ],
+)
+def test_sound_refuses_in_words(score: Path, tmp_path: Path, more: list[str], said: str) -> None:
+    """And writes nothing."""
+    more = [str(tmp_path / one) if one.startswith("x.") else one for one in more]
+    found = runner.invoke(app, ["sound", str(score), *more])
+    assert found.exit_code == 2
+    assert said in found.output
+    assert not list(tmp_path.glob("x.*"))

@@ -1,7 +1,8 @@
-"""The command line: plan, hear, check, rigs, strokes, schema, serve, bench. What it prints is in `report`."""
+"""The command line: plan, sound, hear, check, rigs, strokes, schema, serve, bench. What it prints is in `report`."""
 
 import gc
 import json
+import math
 import sys
 import traceback
 from collections.abc import Iterable, Iterator
@@ -22,15 +23,23 @@ from pathway.core.guide.descriptions import DESCRIPTIONS, Description
 from pathway.core.music import Part
 from pathway.core.planning import Plan, Settings, Style, plan_part
 from pathway.core.planning.advice.symptoms import Heard, causes
+from pathway.core.planning.beats import Beat, beats_of
 from pathway.core.rig import PRESETS, Rig, preset
+from pathway.core.sound import Manner, Playable, playable, render
+from pathway.core.sound.click import with_click
+from pathway.core.sound.spans import span_of_bars
+from pathway.core.sound.strings import SAMPLES
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, PathwayError, ScoreError
+from pathway.formats.midi import midi
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_document import PlanDocument, read_plan_document
-from pathway.formats.plan_exchange import bow_marks, broken_rules, document_of
+from pathway.formats.plan_exchange import bow_marks, document_of
+from pathway.formats.plan_reading import broken_rules, playable_of
 from pathway.formats.plan_table import to_csv
 from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
+from pathway.formats.wav import wav
 from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wishes_of
 from pathway.report import causes_of, findings_of, rig_row, stroke_page, stroke_row, summary_of
 
@@ -126,6 +135,48 @@ def plan(
             if output is not None:
                 out.print(f"Written: {output}")
             _print_notes(document)
+
+
+@app.command()
+def sound(
+    source: Annotated[Path, typer.Argument(help="A score, or a plan document, .json.")],
+    output: Annotated[Path, typer.Option("--out", help="Write .wav or .mid.")],
+    part: Annotated[str | None, typer.Option(help="Part by name or number; else the first with notes.")] = None,
+    rig: Annotated[str | None, typer.Option(help="Rig by name, or a rig file; else guessed.")] = None,
+    bars: Annotated[str | None, typer.Option(help="Which bars, such as 3-8; else all.")] = None,
+    tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
+    no_hand: Annotated[bool, typer.Option("--no-hand", help="Without the help of a competent hand.")] = False,
+    click: Annotated[bool, typer.Option("--click", help="With a click on the beats; of a score only.")] = False,
+    quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
+) -> None:
+    """Write a plan as it would sound."""
+    with _refusals():
+        if output.suffix not in {".wav", ".mid"}:
+            raise ScoreError(f"Sounds are written as .wav or .mid, not as {output.suffix or 'a file without ending'}")
+        played, beats = _played(source, part, rig, tempo, click, quiet)
+        begin, end = span_of_bars(played, bars) if bars else (0.0, math.inf)
+        with _progress("Bowing every note", quiet):
+            if output.suffix == ".mid":
+                output.write_bytes(midi(played, begin, end))
+            else:
+                heard = render(played, begin, end, Manner(helped=not no_hand))
+                output.write_bytes(wav(with_click(heard.samples, heard.begin, beats, SAMPLES), SAMPLES))
+        if not quiet:
+            out.print(f"Written: {output}")
+
+
+def _played(
+    source: Path, part: str | None, rig: str | None, tempo: float | None, click: bool, quiet: bool
+) -> tuple[Playable, list[Beat]]:
+    """Return what a score or a plan document holds to be played, and the beats to click on."""
+    if source.suffix == ".json":
+        if part or rig or tempo or click:
+            raise ScoreError("A plan document has its part, rig and tempo already, and no beats", place=source.name)
+        return playable_of(read_plan_document(source.read_bytes())), []
+    with _progress("Planning every bow", quiet):
+        music, chosen = _read(ScoreFile(source.read_bytes(), source.name), part, rig, ())
+        planned = plan_part(music, chosen, Settings(tempo))
+    return playable(planned), beats_of(planned) if click else []
 
 
 @app.command()

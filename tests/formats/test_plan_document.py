@@ -11,7 +11,8 @@ from pydantic import BaseModel
 from pathway.core.planning import Plan
 from pathway.errors import PlanError
 from pathway.formats.plan_document import PlanDocument, read_plan_document
-from pathway.formats.plan_exchange import broken_rules, document_of
+from pathway.formats.plan_exchange import document_of
+from pathway.formats.plan_reading import broken_rules
 from pathway.formats.plan_table import COLUMNS, to_csv
 from pathway.formats.rig_document import RigDoc
 from pathway.formats.wishes_document import WishesDoc

@@ -5,7 +5,7 @@ from typing import TypeAlias
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
-from pathway.core.sound import Manner, render
+from pathway.core.sound import Manner, playable, render
 from pathway.core.sound.otherwise import as_it_should, with_symptom
 from pathway.core.sound.spans import Scope, span_around
 from pathway.core.sound.strings import SAMPLES
@@ -63,7 +63,7 @@ class Hearing:
             begin, end = where if isinstance(where, tuple) else span_around(plan, self._about(plan, other), where)
             if not 0 < end - begin <= MOST_SECONDS:
                 raise OutOfRange("the time to be heard at once", end - begin, 0, MOST_SECONDS, "s")
-            sound = render(plan, begin, end, Manner(helped=helped))
+            sound = render(playable(plan), begin, end, Manner(helped=helped))
             return Clip(wav(sound.samples, SAMPLES), sound.begin)
 
         return self._clips.get_or_make(state, made)

@@ -109,6 +109,28 @@ class LoadDoc(_Model):
     gone_s: float
 
 
+class StartDoc(_Model):
+    """The weight with which a competent hand begins a note, before it is the note's own."""
+
+    weight_n: float
+    hold_s: float
+    fade_s: float = Field(description="from then on until the weight is the note's own")
+
+
+class PluckedDoc(_Model):
+    """A pitch that a finger plucks."""
+
+    midi: int
+    string: int = Field(ge=0, le=11, description="0 is the lowest")
+
+
+class SpanDoc(_Model):
+    """From when to when."""
+
+    begin_s: float
+    end_s: float
+
+
 class NoteDoc(_Model):
     """One note; without a stroke it is plucked."""
 
@@ -155,6 +177,8 @@ class NoteDoc(_Model):
     vibrato: Vibrato | None = None
     landing: LandingDoc | None = Field(default=None, description="of a note off the string")
     load: LoadDoc | None = Field(default=None, description="of a caught start")
+    start: StartDoc | None = Field(default=None, description="on the leading string; null where its weight does")
+    plucked: list[PluckedDoc] = Field(default=[], description="what a finger plucks, in place of the bow")
     rings_s: float = Field(default=0.0, description="how long its string rings on, once the bow has left it")
     pull_lanes: float = Field(default=0.0, description="by which a small speed would draw it to the bridge")
     locked: list[str]
@@ -182,6 +206,8 @@ class CrossingDoc(_Model):
     shift_cm: float = Field(default=0.0, description="of the contact along the hair; positive towards the tip")
     dip_cm_s: float = Field(default=0.0, description="speed of the bow over silent strings, in a roll")
     over_s: float = Field(default=0.0, description="time it takes to roll over them, at least")
+    begin_s: float = Field(default=0.0, description="the hand sets out")
+    end_s: float = Field(default=0.0, description="and is there")
     falls: bool = Field(default=False, description="to the new string by the bow's own weight")
     rings_s: float = Field(default=0.0, description="how long the string left rings on")
 
@@ -296,6 +322,7 @@ class PlanDocument(_Model):
     notes: list[NoteDoc]
     crossings: list[CrossingDoc]
     chords: list[ChordDoc] = []
+    muted: list[SpanDoc] = Field(default=[], description="with a mute on the bridge")
     findings: list[FindingDoc]
     totals: TotalsDoc
     notices: list[str] = Field(default=[], description="what the reader and the planner had to decide")

@@ -4,18 +4,19 @@ Inside everything is SI and radians; documents speak cm, degrees and grams-force
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 from pathway.core.guide.speech import GRAMS_PER_NEWTON
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.advice.tempi import tempo_range
 from pathway.core.planning.helped import fixes_for
-from pathway.core.planning.plan import Landing, Load, NotePlan, Plan, StrokePlan, Tone, Voice
-from pathway.core.planning.validate import problems_in
+from pathway.core.planning.plan import Crossing, Landing, Load, NotePlan, Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import open_pitch
+from pathway.core.sound.playable import Plucked, playable
+from pathway.core.sound.starts import start_of
 from pathway.formats.plan_document import (
     BalanceDoc,
     ChangeDoc,
@@ -31,7 +32,10 @@ from pathway.formats.plan_document import (
     PieceDoc,
     PieceOfChordDoc,
     PlanDocument,
+    PluckedDoc,
     SettingsDoc,
+    SpanDoc,
+    StartDoc,
     StrokeDoc,
     TempiDoc,
     TotalsDoc,
@@ -46,7 +50,7 @@ DIGITS = 5  # of rounded numbers
 
 def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
     """Return the document of a plan; fixes are tried one by one on the whole piece, which takes its time."""
-    part = plan.part
+    part, played = plan.part, playable(plan)
     return PlanDocument(
         piece=PieceDoc(
             title=part.title,
@@ -64,9 +68,10 @@ def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
             locks=[lock_document(lock) for lock in plan.locks.values()],
         ),
         strokes=[_stroke(stroke) for stroke in plan.strokes],
-        notes=[_note(note, plan) for note in plan.notes],
+        notes=[_note(note, plan, played.plucked.get(note.id, ())) for note in plan.notes],
         crossings=_crossings(plan),
         chords=[_chord(note) for note in plan.bowed if note.chord],
+        muted=[SpanDoc(begin_s=_round(on), end_s=_round(off)) for on, off in played.muted],
         findings=[
             FindingDoc(
                 code=f.code,
@@ -104,14 +109,6 @@ def _fix(fix: Fix) -> FixDoc:
         tuning=[open_pitch(midi) for midi in fix.tuning],
     )
     return FixDoc(id=fix.id, text=fix.text(), effect=fix.effect, change=change)
-
-
-def broken_rules(document: PlanDocument) -> list[str]:
-    """Return what breaks the rules of plans in a document, with the stroke or note named."""
-    strokes = [_stroke_of(stroke) for stroke in document.strokes]
-    notes = [_note_of(note) for note in document.notes]
-    shifts = {crossing.to: crossing.shift_cm / 100 for crossing in document.crossings}
-    return problems_in(strokes, notes, document.rig.bow.hair_cm / 100, shifts)
 
 
 def bow_marks(plan: Plan) -> dict[str, Direction]:
@@ -155,7 +152,7 @@ def _stroke(stroke: StrokePlan) -> StrokeDoc:
     )
 
 
-def _note(note: NotePlan, plan: Plan) -> NoteDoc:
+def _note(note: NotePlan, plan: Plan, plucked: Iterable[Plucked]) -> NoteDoc:
     strings, onset = plan.rig.instrument.strings, note.onset_of_tone
     voices = [
         VoiceDoc(
@@ -216,6 +213,8 @@ def _note(note: NotePlan, plan: Plan) -> NoteDoc:
         vibrato=note.vibrato,
         landing=_landing(note.landing) if note.landing else None,
         load=_load(note.load) if note.load else None,
+        start=_start(note, plan),
+        plucked=[PluckedDoc(midi=one.midi, string=one.string) for one in plucked],
         rings_s=_round(note.rings),
         pull_lanes=_round(note.pull),
         locked=_locked(note, plan),
@@ -232,6 +231,15 @@ def _landing(landing: Landing) -> LandingDoc:
         weight_n=_round(landing.weight),
         led=landing.led,
     )
+
+
+def _start(note: NotePlan, plan: Plan) -> StartDoc | None:
+    if not note.voices:
+        return None
+    start = start_of(note, note.lead, plan.rig.instrument.impedances[note.lead.string])
+    if start is None:
+        return None
+    return StartDoc(weight_n=_round(start.weight), hold_s=_round(start.hold), fade_s=_round(start.fade))
 
 
 def _load(load: Load) -> LoadDoc:
@@ -273,12 +281,19 @@ def _crossings(plan: Plan) -> list[CrossingDoc]:
                 "shift_cm": _cm(c.shift),
                 "dip_cm_s": _cm(c.dip),
                 "over_s": _round(c.over),
+                "begin_s": _round(_sets_out(c, plan)),
+                "end_s": _round(_sets_out(c, plan) + c.time),
                 "falls": c.falls,
                 "rings_s": _round(c.rings),
             }
         )
         for c in plan.crossings
     ]
+
+
+def _sets_out(crossing: Crossing, plan: Plan) -> float:
+    """Return when the hand sets out for another string [s], to be there with the note."""
+    return plan.note[crossing.to_note].onset - crossing.time
 
 
 def _chord(note: NotePlan) -> ChordDoc:
@@ -329,59 +344,4 @@ def _totals(plan: Plan) -> TotalsDoc:
             ],
             worst_notes=list(balance.worst),
         ),
-    )
-
-
-def _stroke_of(doc: StrokeDoc) -> StrokePlan:
-    return StrokePlan(
-        id=doc.id,
-        direction=Direction[doc.direction.upper()],
-        kind=doc.type,
-        notes=tuple(doc.notes),
-        start=doc.start_cm / 100,
-        end=doc.end_cm / 100,
-        begin=doc.begin_s,
-        finish=doc.end_s,
-        entry=Link.CHANGE if doc.entry == "air" else Link[doc.entry.upper()],
-        exit=doc.exit,
-        printed=False,
-        locks=tuple(doc.locked),
-        bows=doc.bows,
-    )
-
-
-def _note_of(doc: NoteDoc) -> NotePlan:
-    return NotePlan(
-        id=doc.id,
-        measure=doc.measure,
-        beat=doc.beat,
-        onset=doc.onset_s,
-        duration=doc.duration_s,
-        sounding=doc.sounding_s,
-        stroke=doc.stroke,
-        voices=tuple(_voice_of(voice) for voice in doc.voices),
-        start=doc.start_cm / 100,
-        end=doc.end_cm / 100,
-        speed=doc.speed_cm_s / 100,
-        bows=doc.bows,
-        contact=doc.contact_cm / 100,
-        contact_ends=(doc.contact_start_cm / 100, doc.contact_end_cm / 100),
-        lane=doc.lane,
-        level_db=doc.level_db,
-        target_db=doc.target_db,
-        tone=Tone(doc.tone),
-    )
-
-
-def _voice_of(doc: VoiceDoc) -> Voice:
-    return Voice(
-        midi=doc.midi,
-        string=doc.string,
-        vibrating=doc.vibrating_cm / 100,
-        beta=doc.beta,
-        force=doc.force_n,
-        window=(doc.window.min_n, doc.window.max_n),
-        place=doc.window.place,
-        level_db=doc.level_db,
-        lead=doc.lead,
     )

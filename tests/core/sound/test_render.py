@@ -13,7 +13,8 @@ from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Tone
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
-from pathway.core.sound import Manner, Sound, render
+from pathway.core.sound import Manner, Sound, playable
+from pathway.core.sound import render as played
 from pathway.core.sound.otherwise import as_it_should, pushed, with_symptom
 from pathway.core.sound.slips import heard_in
 from pathway.core.sound.spans import Scope, span_around, spans_of
@@ -30,6 +31,11 @@ SLOW = "[mf] d4:2 a4:2 | e5:2 g4:2 | (d4:4 a4:4) f#4:2"
 def slow() -> Plan:
     """Long notes on the violin."""
     return plan_of(SLOW, tempo=60)
+
+
+def render(plan: Plan, begin: float = 0.0, end: float = 1e6, manner: Manner | None = None) -> Sound:
+    """Return a plan, or a stretch of it, as sound."""
+    return played(playable(plan), begin, end, manner)
 
 
 def _part(sound: Sound, begin: float, end: float) -> FloatArray:

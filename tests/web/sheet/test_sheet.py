@@ -13,7 +13,7 @@ from pathway.benchmark import generated_part
 from pathway.core.planning import Lock, replan
 from pathway.core.planning.plan import Plan
 from pathway.formats.plan_document import read_plan_document
-from pathway.formats.plan_exchange import broken_rules
+from pathway.formats.plan_reading import broken_rules
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
 from pathway.web.sheet.changes import what_changed

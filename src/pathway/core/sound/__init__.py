@@ -6,6 +6,7 @@ listens on notes that are planned as a clear tone. Notes planned airy or pressed
 
 from pathway.core.sound.curves import RATE, Curves, SoundedNote
 from pathway.core.sound.gestures import gestures_of
+from pathway.core.sound.playable import Playable, playable
 from pathway.core.sound.render import Manner, Sound, render
 
-__all__ = ["RATE", "Curves", "Manner", "Sound", "SoundedNote", "gestures_of", "render"]
+__all__ = ["RATE", "Curves", "Manner", "Playable", "Sound", "SoundedNote", "gestures_of", "playable", "render"]

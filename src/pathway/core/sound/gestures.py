@@ -6,19 +6,17 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.music import Event
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
-from pathway.core.planning.strokes.timing import clock_of
+from pathway.core.planning.plan import NotePlan, StrokePlan, Tone, Voice
 from pathway.core.planning.wishes import Link
-from pathway.core.rig.instrument import Instrument, frequency
+from pathway.core.rig.instrument import frequency
 from pathway.core.sound.curves import RATE, Curves, SoundedNote, StringCurves
-from pathway.core.sound.starts import start_for
+from pathway.core.sound.playable import Playable, Plucked
+from pathway.core.sound.starts import start_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start
 from pathway.errors import PlanError
 
 LEAD_IN, TAIL = 0.10, 0.80  # of silence before the first note, and for the last to ring [s]
 SLURRED = 0.024  # a crossing inside a slur takes so long [s]
-CAUGHT_UP = 0.06  # a string that a slur comes to catches up with the bow in about [s]
 FINGER = 0.008  # settles in [s]
 LIFT, STOP, SET = 0.020, 0.018, 0.010  # the hair leaves, the bow halts, the hair is set on the string [s]
 FLIES_ON = 0.12  # the bow moves on after a note that it leaves [s]
@@ -33,12 +31,12 @@ VIBRATED_FROM = 0.30  # shorter notes have none [s]
 
 
 def gestures_of(
-    plan: Plan, begin: float = 0.0, end: float = math.inf, *, helped: bool = True, vibrato: float = 10.0
+    plan: Playable, begin: float = 0.0, end: float = math.inf, *, helped: bool = True, vibrato: float = 10.0
 ) -> Curves:
     """Return the controls of the notes that begin in a span of a plan.
 
     Args:
-        plan: the plan.
+        plan: what is played.
         begin: from here [s].
         end: up to here [s].
         helped: by a hand that sets its starts and listens.
@@ -47,7 +45,7 @@ def gestures_of(
     Raises:
         PlanError: no note begins there.
     """
-    sounding = [n for n in plan.notes if begin <= n.onset < end and (n.voices or _is_plucked(plan, n))]
+    sounding = [n for n in plan.notes if begin <= n.onset < end and (n.voices or n.id in plan.plucked)]
     if not sounding:
         raise PlanError("There is nothing to play there", advice="Choose bars with notes.")
     first = min(note.onset - (note.chord.before_beat if note.chord else 0.0) for note in sounding)
@@ -61,19 +59,14 @@ def gestures_of(
         page.bow(stroke, notes, following[0] if following else None, following[1][0].onset if following else None)
     for note in sounding:
         if not note.voices:
-            page.pluck(note, plan.part.event[note.id])
+            page.pluck(note, plan.plucked[note.id])
     return page.curves()
-
-
-def _is_plucked(plan: Plan, note: NotePlan) -> bool:
-    event = plan.part.event[note.id]
-    return event.plucked and not event.left_out
 
 
 class _Page:
     """The controls while they are written."""
 
-    def __init__(self, plan: Plan, begin: float, end: float, helped: bool, vibrato: float) -> None:
+    def __init__(self, plan: Playable, begin: float, end: float, helped: bool, vibrato: float) -> None:
         self.plan, self.begin, self.helped, self.vibrato = plan, begin, helped, vibrato
         instrument = plan.rig.instrument
         self.instrument, self.impedances, self.resistance = (
@@ -159,21 +152,19 @@ class _Page:
         self.beta[i, a:b] = beta
         self.nut[i, a0 : b + 1] = 1 - 0.5 * self.impedances[i] / self.resistance if stopped else 1.0
 
-    def pluck(self, note: NotePlan, event: Event) -> None:
-        """Write a note that a finger plucks, on the highest string that has it, or on the printed one."""
+    def pluck(self, note: NotePlan, plucked: Iterable[Plucked]) -> None:
+        """Write a note that a finger plucks."""
         on = self._at(note.onset - self.begin)
-        taken: set[int] = set()
-        for head in sorted(event.heads, key=lambda head: -head.midi):
-            string = _string_for(self.instrument, head.midi, head.string, taken)
-            taken.add(string)
+        for one in plucked:
+            string = one.string
             a = max(0, on - round(PLUCK_PULL * RATE))
             b = self._at(note.onset - self.begin + note.duration)
             drive = self.instrument.drive_mf * math.sqrt(self.instrument.impedance_mean / self.impedances[string])
             most = PLUCK_WEIGHT * self.impedances[string] * drive * 10 ** (note.target_db / 20)
             self.pull[string, a:on] = most * np.linspace(0, 1, on - a)
-            self.pitch[string, a : b + 1] = frequency(head.midi)
+            self.pitch[string, a : b + 1] = frequency(one.midi)
             self.beta[string, a : b + 1] = PLUCK_PLACE
-            stopped = abs(frequency(head.midi) / self.open[string] - 1) > 0.003
+            stopped = abs(frequency(one.midi) / self.open[string] - 1) > 0.003
             self.nut[string, a : b + 1] = RINGS_BARE if stopped else 1.0
         self.notes.append(SoundedNote(note, on / RATE, on / RATE + note.sounding, first=True))
 
@@ -214,14 +205,10 @@ class _Page:
         return found
 
     def _muted(self) -> FloatArray:
-        """Return 1 where words in the part put a mute on the bridge."""
+        """Return 1 where a mute is on the bridge."""
         found = np.zeros(len(self.times))
-        clock = clock_of(self.plan.part, self.plan.draft.settings)
-        for words in self.plan.part.words:
-            text = words.text.lower()
-            if "sord" in text or "mute" in text:
-                on = not text.startswith(("senza", "via", "without", "take off", "no "))
-                found[self._at(clock.seconds(float(words.onset)) - self.begin) :] = float(on)
+        for on, off in self.plan.muted:
+            found[self._at(on - self.begin) : self._at(off - self.begin)] = 1.0
         return found
 
 
@@ -295,13 +282,7 @@ class _Touch:
 
     def _set(self, voice: Voice, x: FloatArray, own: float) -> FloatArray:
         """Return what a competent hand adds at the start."""
-        onset = self.note.onset_of_tone
-        rise = CAUGHT_UP if onset is None else onset.rise
-        if rise <= 0:
-            return np.zeros(len(x))
-        impedance = self.page.impedances[voice.string]
-        beta, speed = min(voice.beta * voice.loops, 0.45), self.note.speed_ends[0]
-        start = start_for(own, speed, rise, beta, frequency(voice.midi), impedance, voice.window[1])
+        start = start_of(self.note, voice, self.page.impedances[voice.string], own)
         if start is None:
             return np.zeros(len(x))
         return (start.weight - own) * 0.5 * (1 + np.cos(np.pi * np.clip((x - start.hold) / start.fade, 0, 1)))
@@ -357,14 +338,6 @@ def _spans(note: NotePlan, begin: float) -> Iterable[tuple[Voice, float, float]]
                 run = None
         if run:
             yield voice, *run
-
-
-def _string_for(instrument: Instrument, midi: float, printed: int | None, taken: set[int]) -> int:
-    strings = len(instrument.strings)
-    if printed is not None and 1 <= printed <= strings:
-        return strings - printed
-    fits = [i for i, string in enumerate(instrument.strings) if string.midi <= midi and i not in taken]
-    return max(fits, default=0)
 
 
 def _smooth(values: FloatArray, width: int) -> FloatArray:

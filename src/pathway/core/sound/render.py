@@ -6,10 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.planning.plan import Plan
 from pathway.core.sound.body import convolve, muted, response
 from pathway.core.sound.curves import RATE, Curves
 from pathway.core.sound.gestures import gestures_of
+from pathway.core.sound.playable import Playable
 from pathway.core.sound.strings import SAMPLES, Bowed, bowed
 
 EVENNESS = 0.5  # of the body
@@ -41,7 +41,7 @@ class Sound:
         return len(self.samples) / SAMPLES
 
 
-def render(plan: Plan, begin: float = 0.0, end: float = math.inf, manner: Manner | None = None) -> Sound:
+def render(plan: Playable, begin: float = 0.0, end: float = math.inf, manner: Manner | None = None) -> Sound:
     """Return the notes that begin in a span of a plan as sound; the same call gives the same bytes.
 
     Raises:

@@ -4,6 +4,8 @@ from collections.abc import Collection
 from enum import StrEnum
 
 from pathway.core.planning.plan import Plan
+from pathway.core.sound.playable import Playable
+from pathway.errors import NotFound
 
 FIRST, THEN = 1.2, 5.0  # about so long [s]
 HAIR = 1e-6  # earlier and later, against rounding [s]
@@ -28,6 +30,27 @@ def spans_of(plan: Plan) -> list[tuple[float, float]]:
             starts.append(onset)
             long = THEN
     return list(zip(starts, [*starts[1:], plan.notes[-1].onset + 1.0], strict=True))
+
+
+def span_of_bars(played: Playable, bars: str) -> tuple[float, float]:
+    """Return from where to where the notes of some bars begin [s].
+
+    Args:
+        played: bows and notes.
+        bars: "3-8", or a single one, by their printed numbers.
+
+    Raises:
+        NotFound: there are no such bars.
+    """
+    first, _, last = (text.strip() for text in bars.partition("-"))
+    order = list(dict.fromkeys(note.measure for note in played.notes))
+    if first not in order or (last or first) not in order:
+        raise NotFound(f"There are no bars {bars!r}", advice=f"Bars: {order[0]} to {order[-1]}, such as 3-8.")
+    wanted = set(order[order.index(first) : order.index(last or first) + 1])
+    onsets = [note.onset for note in played.notes if note.measure in wanted]
+    if not onsets:
+        raise NotFound(f"Bar {first} comes after bar {last}", advice="Write the earlier one first, such as 3-8.")
+    return min(onsets) - HAIR, max(onsets) + HAIR
 
 
 def span_around(plan: Plan, notes: Collection[str], scope: Scope) -> tuple[float, float]:

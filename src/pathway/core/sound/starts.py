@@ -7,12 +7,15 @@ listens, six of seven.
 import math
 from dataclasses import dataclass
 
-from pathway.core.physics.string import FRICTION_DROP
+from pathway.core.physics.string import FRICTION_DROP, WIDEST_LOOP
+from pathway.core.planning.plan import NotePlan, Voice
+from pathway.core.rig.instrument import frequency
 
 SUITS = 0.735  # of the acceleration's scale at the weight that suits it [1]
 MOST = 3.0  # times the note's own weight [1]
 HEAVIEST = 0.8  # of the greatest force [1]
 HELD, FADES = 1.6, 2.0  # periods times β
+CAUGHT_UP = 0.06  # a string that a slur comes to catches up with the bow in about [s]
 WITH_RISE = 0.3  # of the rise it is held on
 
 
@@ -23,6 +26,23 @@ class Start:
     weight: float  # [N]
     hold: float  # so long [s]
     fade: float  # and then so long until it is the note's own [s]
+
+
+def start_of(note: NotePlan, voice: Voice, impedance: float, own: float | None = None) -> Start | None:
+    """Return the start of a note on one of its strings; None where its own weight does.
+
+    Args:
+        note: that begins; inside a slur its string catches up with the bow.
+        voice: on the string.
+        impedance: of the string [kg/s].
+        own: weight with which the note begins there [N]; as planned, if it is not given.
+    """
+    rise = CAUGHT_UP if note.onset_of_tone is None else note.onset_of_tone.rise
+    if rise <= 0 or note.speed_ends[0] <= 0:
+        return None
+    beta = min(voice.beta * voice.loops, WIDEST_LOOP)
+    force = voice.force if own is None else own
+    return start_for(force, note.speed_ends[0], rise, beta, frequency(voice.midi), impedance, voice.window[1])
 
 
 def start_for(

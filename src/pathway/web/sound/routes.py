@@ -11,9 +11,14 @@ from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.beats import beats_of
 from pathway.core.planning.plan import Plan
 from pathway.core.rig.instrument import frequency
+from pathway.core.sound import playable, render
 from pathway.core.sound.spans import Scope, spans_of
+from pathway.core.sound.strings import SAMPLES
 from pathway.desk.hearing import Other
+from pathway.formats.midi import midi
+from pathway.formats.wav import wav
 from pathway.web.shared.deps import DeskOf, HearingOf, IdOf, PagesOf
+from pathway.web.shared.files import as_file
 
 router = APIRouter(prefix="/pieces/{key}")
 
@@ -58,6 +63,21 @@ def hear(key: IdOf, asked: Annotated[Asked, Query()], hearing: HearingOf) -> Res
     clip = hearing.clip(key, asked.scope or (asked.begin, asked.end), asked.other, helped=not asked.alone)
     headers = {"Begins": f"{clip.begin:.6f}", "Cache-Control": "private, max-age=3600"}
     return Response(clip.data, media_type="audio/wav", headers=headers)
+
+
+@router.get("/plan.wav")
+def take_wav(key: IdOf, desk: DeskOf) -> Response:
+    """The whole piece as it sounds."""
+    now = desk.open(key)
+    heard = render(playable(now.plan))
+    return as_file(wav(heard.samples, SAMPLES), "audio/wav", f"{now.piece.title} {now.piece.part_name}", ".wav")
+
+
+@router.get("/plan.mid")
+def take_midi(key: IdOf, desk: DeskOf) -> Response:
+    """The whole piece as MIDI."""
+    now = desk.open(key)
+    return as_file(midi(playable(now.plan)), "audio/midi", f"{now.piece.title} {now.piece.part_name}", ".mid")
 
 
 @router.get("/beats.json")
