@@ -1,12 +1,14 @@
 """Plans to be heard: the one that is open, and what it would be otherwise."""
 
+import math
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from typing import TypeAlias
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
-from pathway.core.sound import Manner, playable, render
-from pathway.core.sound.otherwise import as_it_should, with_symptom
+from pathway.core.sound import Manner, Playable, playable, render
+from pathway.core.sound.otherwise import as_it_should, at_point, with_symptom
 from pathway.core.sound.spans import Scope, span_around
 from pathway.core.sound.strings import SAMPLES
 from pathway.desk.desk import Desk
@@ -30,6 +32,7 @@ class Other:
     anew: bool = False  # planned anew
     heard: Heard | None = None  # with this on the note
     should: bool = False  # with the finding's notes as they should be
+    point: tuple[float, float] | None = None  # lane, counted through, and weight [N] on the note
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,10 +66,18 @@ class Hearing:
             begin, end = where if isinstance(where, tuple) else span_around(plan, self._about(plan, other), where)
             if not 0 < end - begin <= MOST_SECONDS:
                 raise OutOfRange("the time to be heard at once", end - begin, 0, MOST_SECONDS, "s")
-            sound = render(playable(plan), begin, end, Manner(helped=helped))
-            return Clip(wav(sound.samples, SAMPLES), sound.begin)
+            return _clip(playable(plan), begin, end, helped)
 
         return self._clips.get_or_make(state, made)
+
+    def whole(self, about: Hashable, make: Callable[[], Playable]) -> Clip:
+        """Return something that belongs to no piece, from its beginning to its end.
+
+        Args:
+            about: what it is, and on which rig: the same sounds the same.
+            make: what is played.
+        """
+        return self._clips.get_or_make(about, lambda: _clip(make(), 0.0, math.inf, helped=True))
 
     def _plan(self, key: int, other: Other) -> Plan:
         plan = self._desk.open(key).plan
@@ -76,8 +87,14 @@ class Hearing:
             return self._desk.variant(key, other.variant)[1]
         if other.anew:
             return self._desk.anew(key)
+        return self._changed(plan, other)
+
+    def _changed(self, plan: Plan, other: Other) -> Plan:
+        """Return a plan with what is asked changed in it, which no planning would make."""
         if other.heard is not None:
             return with_symptom(plan, other.note, other.heard)
+        if other.point is not None:
+            return at_point(plan, other.note, *other.point)
         if other.should:
             return as_it_should(plan, self._about(plan, other))
         return plan
@@ -87,3 +104,8 @@ class Hearing:
         """Return the notes that are asked about: those of the finding, or the note alone."""
         found = [f for f in plan.findings if f.code == other.code and other.note in f.notes]
         return {id_ for finding in found for id_ in finding.place} or {plan.any_note(other.note).id}
+
+
+def _clip(played: Playable, begin: float, end: float, helped: bool) -> Clip:
+    sound = render(played, begin, end, Manner(helped=helped))
+    return Clip(wav(sound.samples, SAMPLES), sound.begin)

@@ -25,7 +25,7 @@ class Pattern:
 def pattern_score(pattern: Pattern) -> bytes:
     """Return a pattern as MusicXML."""
     up = 12 if pattern.octave_down else 0
-    low, high = (_spelled(midi + up) for midi in (pattern.low, pattern.high))
+    low, high = (spelled(midi + up) for midi in (pattern.low, pattern.high))
     turn = (high, low) if pattern.begins_high else (low, high)
     count, bow = pattern.notes_a_bow, "v" if pattern.up_bow else "n"
     tokens = []
@@ -44,6 +44,7 @@ def pattern_score(pattern: Pattern) -> bytes:
     return compose(head + "[mf] " + " | ".join(bars) + " |").encode()
 
 
-def _spelled(midi: int) -> str:
+def spelled(midi: int) -> str:
+    """Return a pitch as the shorthand writes it."""
     name = PITCH_NAMES[midi % 12]
     return name[0].lower() + "".join(_LETTERS[sign] for sign in name[1:]) + str(midi // 12 - 1)

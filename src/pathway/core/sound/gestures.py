@@ -229,7 +229,8 @@ class _Touch:
         self.last = following is None
         self.next_strings = {voice.string for voice in following.voices} if following else set()
         self.slurred_on = following is not None and following.onset - note.onset - note.sounding < 0.02
-        self.lands = self.kind.start is Start.LAND and note.landing is not None and note.landing.height > 0
+        short = self.kind.hair_a_note is not None  # a whole bow may come from the air, and then stays
+        self.lands = short and self.kind.start is Start.LAND and note.landing is not None and note.landing.height > 0
 
     def write(self, voice: Voice, start: float, stop: float) -> None:
         """Write what one string gets of the note from a time to another [s]."""

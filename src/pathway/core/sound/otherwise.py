@@ -4,10 +4,11 @@ import math
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 
-from pathway.core.physics.string import AIRY, PRESSED
+from pathway.core.physics.string import AIRY, CLOSEST, LANES, PRESSED, SoundingString, force_window
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
 from pathway.core.planning.wishes import Link
+from pathway.errors import OutOfRange
 
 CLEAR = 0.55  # q of a tone that nothing is wrong with
 CLEAR_FROM, CLEAR_TO = 0.30, 0.82  # q between which nothing is changed
@@ -17,6 +18,7 @@ FIRST_WEIGHT = 0.06  # meanwhile [1]
 SWELL = 2.2  # speed of a bulge, over the even one
 LOUDER, SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
 THINS = 0.35  # speed at the end of a bow that has nowhere left to go
+LIGHTEST, HEAVIEST = 0.001, 30.0  # weights that a bow can have [N]
 MISSING = 0.12  # weight on the string that is lost [1]
 
 
@@ -31,6 +33,46 @@ def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
         return _faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
 
     return _changed(plan, {id_: mended(plan.note[id_]) for id_ in notes if plan.note[id_].voices})
+
+
+def at_point(plan: Plan, note: str, lane: float, force: float) -> Plan:
+    """Return a plan in which a note is bowed elsewhere and with another weight, at the speed it has.
+
+    Args:
+        plan: the plan.
+        note: in it.
+        lane: 0 at the fingerboard's edge of the lanes to 6 at the bridge's.
+        force: on the leading string [N].
+
+    Raises:
+        NotFound: there is no bowed note there.
+        OutOfRange: no place for a bow, or no weight.
+    """
+    found = plan.bowed_note(note)
+    if not 0 <= lane <= LANES:
+        raise OutOfRange("the lane", lane, 0, LANES)
+    if not LIGHTEST <= force <= HEAVIEST:
+        raise OutOfRange("the weight", force, LIGHTEST, HEAVIEST, "N")
+    instrument, lead = plan.rig.instrument, found.lead
+    above = 12 * math.log2(instrument.length / lead.vibrating)
+    far = max(SoundingString.of(instrument, lead.string, above, lead.loops).furthest, lead.beta)
+    beta = far * (CLOSEST / far) ** (lane / LANES)
+    moved = replace(_weighed(found, found.voices), contact=beta * lead.vibrating, contact_ends=(0.0, 0.0))
+    voices = tuple(
+        _moved(plan, voice, found.speed, beta * lead.vibrating, force / lead.force) for voice in found.voices
+    )
+    tones = [AIRY <= voice.place <= PRESSED for voice in voices]
+    return _changed(plan, {note: replace(_weighed(moved, voices), tone=Tone.CORE if all(tones) else Tone.AIRY)})
+
+
+def _moved(plan: Plan, voice: Voice, speed: float, contact: float, factor: float) -> Voice:
+    """Return a voice at another distance from the bridge [m] and with so many times its weight."""
+    instrument, beta = plan.rig.instrument, contact / voice.vibrating
+    above = 12 * math.log2(instrument.length / voice.vibrating)
+    window = force_window(speed, beta, SoundingString.of(instrument, voice.string, above, voice.loops))
+    force = voice.force * factor
+    limits = (float(window.lower), float(window.upper))
+    return replace(voice, beta=beta, force=force, window=limits, place=float(window.place(force)))
 
 
 def pushed(plan: Plan, place: float) -> Plan:

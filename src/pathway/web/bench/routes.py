@@ -5,11 +5,13 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import Response
 
+from pathway.core.sound.held import held
 from pathway.formats.patterns import Pattern, pattern_score
 from pathway.formats.score import ScoreFile
 from pathway.web.bench.ask import BenchAsk, ask_of, figure_of
 from pathway.web.bench.view import BenchView
-from pathway.web.shared.deps import DeskOf, PagesOf, SayOf, go_to
+from pathway.web.shared.deps import DeskOf, HearingOf, PagesOf, SayOf, go_to
+from pathway.web.shared.files import as_sound
 
 router = APIRouter(prefix="/bench")
 
@@ -41,6 +43,14 @@ def show_figures(
 ) -> Response:
     """The pictures and figures alone, as the sliders move."""
     return pages.render(request, "bench/figures.html", {"view": BenchView(ask, desk.rigs.find(ask.rig).rig, say)})
+
+
+@router.get("/sound.wav")
+def hear_bench(ask: Annotated[BenchAsk, Query()], desk: DeskOf, hearing: HearingOf) -> Response:
+    """The double stop as it lies on the bench."""
+    known = desk.rigs.find(ask.rig)
+    view = BenchView(ask, known.rig)
+    return as_sound(hearing.whole((ask, known.version), lambda: held(view.two, view.chosen)))
 
 
 @router.post("/patterns")

@@ -1,8 +1,16 @@
-"""What a player takes home."""
+"""What a player takes home, or hears."""
 
 import re
 
 from starlette.responses import Response
+
+from pathway.desk.hearing import Clip
+
+
+def as_sound(clip: Clip) -> Response:
+    """Return an answer that the page plays; where it begins, in the time of the plan, is told in a header."""
+    headers = {"Begins": f"{clip.begin:.6f}", "Cache-Control": "private, max-age=3600"}
+    return Response(clip.data, media_type="audio/wav", headers=headers)
 
 
 def as_file(content: str | bytes, kind: str, name: str, ending: str) -> Response:

@@ -18,7 +18,7 @@ from pathway.desk.hearing import Other
 from pathway.formats.midi import midi
 from pathway.formats.wav import wav
 from pathway.web.shared.deps import DeskOf, HearingOf, IdOf, PagesOf
-from pathway.web.shared.files import as_file
+from pathway.web.shared.files import as_file, as_sound
 
 router = APIRouter(prefix="/pieces/{key}")
 
@@ -44,11 +44,14 @@ class Asked(BaseModel):
     anew: bool = False
     heard: Heard | None = None
     should: bool = False
+    lane: Annotated[float, Field(ge=0, le=6)] | None = None  # of a point on the tone map, with its weight
+    force: Annotated[float, Field(ge=0.001, le=30)] | None = None
 
     @property
     def other(self) -> Other:
         """Return which plan is asked for."""
-        return Other(self.note, self.code, self.fix, self.variant, self.anew, self.heard, self.should)
+        point = None if self.lane is None or self.force is None else (self.lane, self.force)
+        return Other(self.note, self.code, self.fix, self.variant, self.anew, self.heard, self.should, point)
 
 
 @router.get("/sound")
@@ -61,8 +64,7 @@ def show_menu(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Resp
 def hear(key: IdOf, asked: Annotated[Asked, Query()], hearing: HearingOf) -> Response:
     """Some seconds of a piece as sound; where the file begins, in the time of the plan, is told in a header."""
     clip = hearing.clip(key, asked.scope or (asked.begin, asked.end), asked.other, helped=not asked.alone)
-    headers = {"Begins": f"{clip.begin:.6f}", "Cache-Control": "private, max-age=3600"}
-    return Response(clip.data, media_type="audio/wav", headers=headers)
+    return as_sound(clip)
 
 
 @router.get("/plan.wav")

@@ -3,9 +3,12 @@
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
+from pathway.core.sound import playable
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound
-from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf
+from pathway.formats.samples import type_sample
+from pathway.web.shared.deps import ChoicesOf, DeskOf, HearingOf, PagesOf
+from pathway.web.shared.files import as_sound
 from pathway.web.strokes.view import StrokeView
 
 router = APIRouter(prefix="/strokes")
@@ -21,6 +24,14 @@ def show_strokes(
     beside = [StrokeView(_kind(key), rig, choices.get().speech) for key in (one, other) if key]
     context = {"views": [v for v in views if v.has(search)], "search": search, "beside": beside, "all": views}
     return pages.render(request, "strokes/strokes.html", context)
+
+
+@router.get("/{key}/sound.wav")
+def hear_stroke(key: str, desk: DeskOf, choices: ChoicesOf, hearing: HearingOf) -> Response:
+    """Eight notes of a stroke type on the player's own rig, at its usual rate."""
+    kind, known = _kind(key), desk.rigs.find(choices.get().rig)
+    about = (kind.key, known.key, known.version)
+    return as_sound(hearing.whole(about, lambda: playable(type_sample(kind, known.rig))))
 
 
 @router.get("/{key}")

@@ -1,4 +1,6 @@
 // The bench under the hands: one question at a time goes to the server, always the newest.
+import { hear } from "./sound/clip.js";
+
 const form = document.getElementById("bench");
 const field = (name) => form.elements[name];
 const chosen = { place: false, share: false };
@@ -9,15 +11,24 @@ function shown() {
   for (const name of ["place", "share"]) form.querySelector(`[data-shows=${name}]`).textContent = field(name).value;
 }
 
-async function ask() {
-  if (asking) { again = true; return; }
-  asking = true;
+function asked() {
   const values = new URLSearchParams(new FormData(form));
   for (const name of ["place", "share"]) if (!chosen[name]) values.delete(name);
   if (!values.get("tilt")) values.delete("tilt");
+  return values;
+}
+
+const listens = form.querySelector("[data-clip]");
+const tune = () => { listens.dataset.clip = `/bench/sound.wav?${asked()}`; };
+
+async function ask() {
+  if (asking) { again = true; return; }
+  asking = true;
+  const values = asked();
   await htmx.ajax("GET", `/bench/figures?${values}`, { target: "#figures", swap: "innerHTML" });
   settle();
   asking = false;
+  tune();
   if (again) { again = false; ask(); }
 }
 
@@ -39,6 +50,13 @@ document.addEventListener("input", (event) => {
   if (name === "rig") { location.href = `/bench?rig=${field("rig").value}`; return; }
   shown();
   ask();
+});
+document.addEventListener("change", (event) => { // let go while it sounds: heard anew
+  if (event.target.form === form && listens.getAttribute("aria-pressed") === "true") {
+    tune();
+    listens.setAttribute("aria-pressed", "false");
+    hear([listens.dataset.clip], listens);
+  }
 });
 form.querySelector("[data-back]").addEventListener("click", () => { chosen.place = chosen.share = false; field("tilt").value = ""; ask(); });
 
@@ -83,3 +101,4 @@ document.addEventListener("htmx:after:swap", () => {
 });
 
 shown();
+tune();

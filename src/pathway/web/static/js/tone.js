@@ -1,4 +1,7 @@
 // The tone map under the hand: the point is a place and a weight; both are set when it is let go.
+import { hear } from "./sound/clip.js";
+import { set as keep, wish } from "./sound/voice.js";
+
 const page = document.getElementById("tone");
 const address = `/pieces/${page.dataset.piece}`;
 
@@ -8,6 +11,26 @@ async function set(edit) {
   const answer = await fetch(`${address}/edit`, { method: "POST", body, headers: { "HX-Request": "true" } });
   if (answer.ok) location.replace(`${address}/tone?note=${note}`);
   else document.getElementById("message").innerHTML = await answer.text();
+}
+
+const listening = document.getElementById("listening");
+listening.checked = wish.listening === true;
+listening.addEventListener("change", () => keep("listening", listening.checked));
+const PAUSE = 250; // ms between two sounds of a point on its way
+let heardAt = 0;
+
+function pointed() { // where the point is: lane, counted through, and weight on the leading string
+  const { left, right, top, bottom, least, most } = held.ownerSVGElement.dataset;
+  const [x, y] = [Number(held.getAttribute("cx")), Number(held.getAttribute("cy"))];
+  return { lane: (x - left) / (right - left) * 6, force: least * (most / least) ** ((bottom - y) / (bottom - top)) };
+}
+
+function hearPoint() {
+  if (!listening.checked || performance.now() - heardAt < PAUSE) return;
+  heardAt = performance.now();
+  const { note, version } = page.dataset;
+  const { lane, force } = pointed();
+  hear([`${address}/sound.wav?${new URLSearchParams({ scope: "note", note, version, lane: lane.toFixed(2), force: force.toFixed(3) })}`]);
 }
 
 let held = null;
@@ -23,15 +46,14 @@ document.addEventListener("pointermove", (event) => {
   const { left, right, top, bottom } = map.dataset;
   held.setAttribute("cx", Math.min(Math.max(at.x, left), right));
   held.setAttribute("cy", Math.min(Math.max(at.y, top), bottom));
+  hearPoint();
 });
 document.addEventListener("pointerup", () => {
   if (!held) return;
-  const { left, right, top, bottom, least, most, others } = held.ownerSVGElement.dataset;
-  const [x, y] = [Number(held.getAttribute("cx")), Number(held.getAttribute("cy"))];
+  const { lane, force } = pointed();
+  const whole = force + Number(held.ownerSVGElement.dataset.others);
   held = null;
-  const lane = Math.min(Math.floor((x - left) / (right - left) * 6) + 1, 6);
-  const force = least * (most / least) ** ((bottom - y) / (bottom - top)) + Number(others);
-  set({ what: "point", value: `${lane} ${force.toFixed(3)}` });
+  set({ what: "point", value: `${Math.min(Math.floor(lane) + 1, 6)} ${whole.toFixed(3)}` });
 });
 document.addEventListener("click", (event) => {
   const move = event.target.closest("[data-move]");

@@ -1,9 +1,9 @@
 // Playing along: the plan on its strings, a click and a drone, and a line over the sheet, all led by the audio clock.
-import { hush } from "../sound/hear.js";
+import { say } from "../shared/say.js";
+import { hush } from "../sound/clip.js";
 import { play, sound, voice, wish } from "../sound/voice.js";
 import { base, lineOf } from "./lines.js";
 import { chosen, hitOf, state } from "./selection.js";
-import { say } from "./server.js";
 
 const AHEAD = 0.15; // s that clicks are scheduled ahead
 const FETCHED = 3; // s that the strings are

@@ -1,4 +1,6 @@
 // How the page speaks with the server: one request after the other; one that does not arrive is sent again.
+import { say } from "../shared/say.js";
+
 const AGAIN = 3000; // ms until a lost request is tried again
 let queue = Promise.resolve();
 let underWay = null;
@@ -7,14 +9,6 @@ let lost = false;
 document.addEventListener("htmx:error", ({ detail: { ctx } }) => { // of this request, and before an answer has come
   if (underWay && ctx?.request.action.includes(underWay) && ctx.text === undefined) lost = true;
 });
-
-export function say(text) {
-  const said = document.createElement("p");
-  said.className = "rounded-lg border border-bad text-bad bg-sheet px-4 py-3";
-  said.textContent = text;
-  document.getElementById("message").replaceChildren(said);
-  return said;
-}
 
 // Asked for from an element of its own: two requests from one element stand in each other's way.
 export const asked = (method, address, values) => htmx.ajax(method, address, { source: "#sheet", target: "#status", swap: "none", values });

@@ -2,10 +2,11 @@
 import { lineOf, noteOfBar, sheet } from "./lines.js";
 import { finding, hitOf, line, mark, ribbonOf, select, state, step } from "./selection.js";
 import { edit, post } from "./edits.js";
-import { say } from "./server.js";
+import { say } from "../shared/say.js";
 import { compare, putAway } from "./beside.js";
 import { stop, toggle as play } from "./play.js";
-import { hush } from "../sound/hear.js";
+import { hush } from "../sound/clip.js";
+import "../sound/hear.js";
 import "../sound/menu.js";
 import "./drag.js";
 

@@ -1,0 +1,56 @@
+"""Two strings under one bow, held for a while: what the bench has on it, to be heard."""
+
+import math
+
+from pathway.core.planning.notes.two_strings import TwoStrings
+from pathway.core.planning.plan import NotePlan, Onset, StrokePlan, Tone, Voice
+from pathway.core.planning.wishes import Link
+from pathway.core.rig.bow import Direction
+from pathway.core.sound.playable import Playable
+from pathway.core.technique.double_stops import Shared
+
+SECONDS = 1.8
+RISE = {0.5: 0.10, 0.9: 0.18, math.inf: 0.30}  # by the length of the open strings, below [m]: [s]
+ID = "held"
+
+
+def held(two: TwoStrings, shared: Shared) -> Playable:
+    """Return one bow over two strings, as place and share of the weight make it."""
+    contact, instrument = float(shared.contact[0]), two.rig.instrument
+    voices = []
+    for k, (string, above) in enumerate(zip(two.strings, two.semitones, strict=True)):
+        length = instrument.length * 2 ** (-above / 12)
+        voices.append(
+            Voice(
+                midi=instrument.strings[string].midi + above,
+                string=string,
+                vibrating=length,
+                beta=contact / length,
+                force=float(shared.force[0, k]),
+                window=(float(shared.window.lower[0, k]), float(shared.window.upper[0, k])),
+                place=float(shared.place[0, k]),
+                level_db=float(shared.level_db[0, k]),
+                lead=k == 0,
+            )
+        )
+    whole = sum(voice.force for voice in voices)
+    rise = next(rise for below, rise in RISE.items() if instrument.length < below)
+    note = NotePlan(
+        id=ID,
+        measure="1",
+        beat=1.0,
+        onset=0.0,
+        duration=SECONDS,
+        sounding=SECONDS,
+        stroke=ID,
+        voices=tuple(voices),
+        speed=two.speed,
+        speed_ends=(two.speed, two.speed),
+        contact=contact,
+        contact_ends=(contact, contact),
+        force_at=(whole, whole, whole),
+        tone=Tone.CORE,
+        onset_of_tone=Onset(rise, rise, True, 0.0),
+    )
+    stroke = StrokePlan(ID, Direction.DOWN, "sustained", (ID,), 0.0, 0.0, 0.0, SECONDS, Link.FIRST, "ringing", False)
+    return Playable(two.rig, (stroke,), (note,), {})
