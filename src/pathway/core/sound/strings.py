@@ -26,19 +26,22 @@ class Bowed:
     string: int
     sound: FloatArray  # in parts of a plain mezzo-forte; shape (n,)
     slips: FloatArray  # first, last [s], way [m]; shape (k, 3)
+    motion: FloatArray  # velocity of the string under the bow [m/s], `rate` values a second; empty unless watched
+    rate: int  # samples a second at which it was computed
 
 
-def bowed(curves: Curves, instrument: Instrument) -> tuple[Bowed, ...]:
-    """Return what every string sounds like, SAMPLES a second."""
-    return tuple(_bow(curves, one, instrument) for one in curves.strings)
+def bowed(curves: Curves, instrument: Instrument, *, watched: bool = False) -> tuple[Bowed, ...]:
+    """Return what every string sounds like, SAMPLES a second; and how it moves under the bow, where that is watched."""
+    return tuple(_bow(curves, one, instrument, watched) for one in curves.strings)
 
 
-def _bow(curves: Curves, one: StringCurves, instrument: Instrument) -> Bowed:
+def _bow(curves: Curves, one: StringCurves, instrument: Instrument, watched: bool) -> Bowed:
     finer = 2 if one.pitch.max() > FINER_ABOVE else 1
     rate = SAMPLES * finer
     hop = rate // RATE
     pitch = one.pitch * 2 ** (flattened(curves.speed, one) / 1200)
     out, slips = np.zeros(len(pitch) * hop), np.zeros((int(curves.seconds * SLIPS_A_SECOND) + 1, 3))
+    motion = np.zeros(len(out) if watched else 0)
     count = bow_string(
         np.ascontiguousarray(curves.speed),
         np.ascontiguousarray(one.force),
@@ -55,11 +58,11 @@ def _bow(curves: Curves, one: StringCurves, instrument: Instrument) -> Bowed:
         SEED + APART * one.string,
         out,
         slips,
-        np.zeros(0),
+        motion,
     )
     sound = half_band(out) if finer == 2 else out
     level = np.sqrt(one.impedance * instrument.impedance_mean) * instrument.drive_mf
-    return Bowed(one.string, sound / level, slips[:count] / rate)
+    return Bowed(one.string, sound / level, slips[:count] / rate, motion, rate)
 
 
 def flattened(speed: FloatArray, one: StringCurves) -> FloatArray:

@@ -10,9 +10,14 @@ from pathway.core.music import pitch_name
 from pathway.core.physics.string import AIRY, CLOSEST, PRESSED, SoundingString, force_window
 from pathway.core.planning import Plan
 from pathway.core.planning.advice.balance import Balance, balance_of
+from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import NotePlan
+from pathway.core.sound import playable
+from pathway.core.sound.otherwise import with_symptom
+from pathway.core.sound.seen import seen_in
 from pathway.store import StoredPiece
 from pathway.web.shared.reading import signed
+from pathway.web.shared.seen import seen_picture, seen_words
 from pathway.web.shared.way import Station, way_of
 
 WIDTH, HEIGHT = 620.0, 380.0
@@ -124,6 +129,16 @@ class ToneView:
             f"{self.say.weight(lead.force)}: {100 * lead.place:.0f} % up the window, "
             f"{signed(off, 1)} dB against what is asked, {signed(note.brightness, 2)} octaves of brightness."
         )
+
+    @property
+    def seen(self) -> list[tuple[str, str, str, str]]:
+        """Return the string under the bow as planned, too light and too heavy: name, picture, words, what it sounds."""
+        found = []
+        for name, heard in (("as planned", None), ("too light", Heard.BREATHY), ("too heavy", Heard.GRATING)):
+            plan = with_symptom(self.plan, self.note.id, heard) if heard else self.plan
+            seen = seen_in(playable(plan), self.note.id)
+            found.append((name, seen_picture(seen, name), seen_words(seen), heard.value if heard else ""))
+        return found
 
     @cached_property
     def _balance(self) -> Balance:
