@@ -2,22 +2,27 @@
 
 import math
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeAlias
 
+from pathway.core.planning import Settings, plan_part
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
+from pathway.core.planning.strokes.timing import tempo_marks
+from pathway.core.rig import preset
 from pathway.core.sound import Manner, Playable, playable, render
 from pathway.core.sound.otherwise import as_it_should, at_point, with_symptom
+from pathway.core.sound.plain import plain_tones
 from pathway.core.sound.spans import Scope, span_around
 from pathway.core.sound.strings import SAMPLES
-from pathway.desk.desk import Desk
+from pathway.desk.desk import Desk, OpenPiece
 from pathway.desk.kept import Kept
 from pathway.errors import OutOfRange
+from pathway.formats.score import PartEntry, ScoreFile, at_pitch, guess_rig
 from pathway.formats.wav import wav
 
 MOST_SECONDS = 60.0  # of a plan at once
-SOUNDS = 80  # kept at hand
+SOUNDS, SECONDS = 80, 4  # clips and second parts kept at hand
 Where: TypeAlias = tuple[float, float] | Scope  # from when to when something begins [s], or what around the note
 
 
@@ -49,6 +54,7 @@ class Hearing:
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
         self._clips: Kept[Clip] = Kept(SOUNDS)
+        self._seconds: Kept[Playable] = Kept(SECONDS)
 
     def clip(self, key: int, where: Where, other: Other, *, helped: bool) -> Clip:
         """Return some seconds of a piece.
@@ -69,6 +75,39 @@ class Hearing:
             return _clip(playable(plan), begin, end, helped)
 
         return self._clips.get_or_make(state, made)
+
+    def others(self, key: int) -> tuple[PartEntry, ...]:
+        """Return the other parts of a piece's score that have notes; none where it has but one."""
+        piece = self._desk.open(key).piece
+        score = ScoreFile(piece.source, piece.source_name)
+        own = score.find(piece.part_name).number
+        return tuple(part for part in score.parts if part.notes and part.number != own)
+
+    def second(self, key: int, number: int, span: tuple[float, float], *, plain: bool) -> Clip:
+        """Return another part of the same score, in the time of the piece's own plan.
+
+        Args:
+            key: of the piece.
+            number: of the other part.
+            span: from when to when a note begins [s].
+            plain: as plain tones, not as strings.
+
+        Raises:
+            NotFound: no such piece or part.
+            ScoreError: the part cannot be read or planned.
+            PlanError: no note begins there.
+        """
+        now = self._desk.open(key)
+        state = (key, now.piece.version, now.piece.rig_version, number)
+        other = self._seconds.get_or_make(state, lambda: _in_time_with(now, number))
+
+        def made() -> Clip:
+            if not plain:
+                return _clip(other, *span, helped=True)
+            samples, begin = plain_tones(other, *span, SAMPLES)
+            return Clip(wav(samples, SAMPLES), begin)
+
+        return self._clips.get_or_make((*state, span, plain), made)
 
     def whole(self, about: Hashable, make: Callable[[], Playable]) -> Clip:
         """Return something that belongs to no piece, from its beginning to its end.
@@ -104,6 +143,16 @@ class Hearing:
         """Return the notes that are asked about: those of the finding, or the note alone."""
         found = [f for f in plan.findings if f.code == other.code and other.note in f.notes]
         return {id_ for finding in found for id_ in finding.place} or {plan.any_note(other.note).id}
+
+
+def _in_time_with(now: OpenPiece, number: int) -> Playable:
+    """Plan another part of a piece's score with the tempi of the piece."""
+    plan = now.plan
+    found = ScoreFile(now.piece.source, now.piece.source_name).part(number).part
+    rig = preset(guess_rig(found.name))
+    settings = plan.draft.settings
+    part = replace(at_pitch(found, rig), tempos=tempo_marks(plan.part, settings), stretches=plan.part.stretches)
+    return playable(plan_part(part, rig, Settings(settings.tempo_bpm)))
 
 
 def _clip(played: Playable, begin: float, end: float, helped: bool) -> Clip:

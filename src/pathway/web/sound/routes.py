@@ -29,6 +29,9 @@ def drones_of(plan: Plan) -> list[tuple[float, str]]:
     return [(frequency(midi), pitch_name(midi)) for midi in range(low, low + 12)]
 
 
+Seconds = Annotated[float, Query(ge=-60, le=100_000, allow_inf_nan=False)]
+
+
 class Asked(BaseModel):
     """What of a piece is to be heard, and how."""
 
@@ -55,9 +58,13 @@ class Asked(BaseModel):
 
 
 @router.get("/sound")
-def show_menu(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
+def show_menu(request: Request, key: IdOf, desk: DeskOf, hearing: HearingOf, pages: PagesOf) -> Response:
     """What can sound beside the plan, to be chosen once."""
-    return pages.render(request, "sound/menu.html", {"drones": drones_of(desk.open(key).plan)})
+    return pages.render(
+        request,
+        "sound/menu.html",
+        {"key": key, "drones": drones_of(desk.open(key).plan), "others": hearing.others(key)},
+    )
 
 
 @router.get("/sound.wav")
@@ -65,6 +72,19 @@ def hear(key: IdOf, asked: Annotated[Asked, Query()], hearing: HearingOf) -> Res
     """Some seconds of a piece as sound; where the file begins, in the time of the plan, is told in a header."""
     clip = hearing.clip(key, asked.scope or (asked.begin, asked.end), asked.other, helped=not asked.alone)
     return as_sound(clip)
+
+
+@router.get("/second.wav")
+def hear_second(
+    key: IdOf,
+    begin: Seconds,
+    end: Seconds,
+    part: Annotated[int, Query(ge=1, le=10_000)],
+    hearing: HearingOf,
+    plain: bool = False,
+) -> Response:
+    """Another part of the same score, to be played along with."""
+    return as_sound(hearing.second(key, part, (begin, end), plain=plain))
 
 
 @router.get("/plan.wav")

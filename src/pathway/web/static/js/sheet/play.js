@@ -2,7 +2,7 @@
 import { say } from "../shared/say.js";
 import { hush } from "../sound/clip.js";
 import { play, sound, voice, wish } from "../sound/voice.js";
-import { base, lineOf } from "./lines.js";
+import { base, lineOf, sheet } from "./lines.js";
 import { chosen, hitOf, state } from "./selection.js";
 
 const AHEAD = 0.15; // s that clicks are scheduled ahead
@@ -67,14 +67,14 @@ export async function start() {
   running.whole = cut(spans, begin);
   running.queue = { round: 0, span: 0, spans: running.whole };
   running.clicks = { round: 0, beat: 0 };
-  const ready = wish.strings && await fetchSpan(running.whole[0]);
+  const ready = await fetchSpan(running.whole[0]);
   if (mine !== running) return;
   const gap = beats.length > 1 ? beats[1][0] - beats[0][0] : 0.5;
   const bar = Math.max(2, beats.slice(1).findIndex(([, isFirst]) => isFirst) + 1);
   const counted = wish.countIn ? COUNT_IN * bar : 0;
   running.zero = context.currentTime + 0.1 + counted * gap;
   for (let i = 0; i < counted; i += 1) click(running.zero - (counted - i) * gap, i === 0);
-  if (ready) strings(ready);
+  strings(ready);
   if (wish.drone) drone();
   for (const button of document.querySelectorAll("[data-play]")) button.setAttribute("aria-pressed", "true");
   running.frame = requestAnimationFrame(tick);
@@ -88,18 +88,23 @@ function cut(spans, from) { // what of the stretches lies between here and the e
   return spans.filter(([begin, end]) => end > from + 1e-4 && begin < last).map(([begin, end]) => [Math.max(begin, from), Math.min(end, last)]);
 }
 
-function fetchSpan([begin, end]) {
-  const asked = new URLSearchParams({ begin: (begin - 1e-4).toFixed(4), end: (end - 1e-4).toFixed(4), version: running.version });
-  if (wish.alone) asked.set("alone", "true");
-  return sound(`${base}/sound.wav?${asked}`).catch((refused) => {
+function fetchSpan([begin, end]) { // the strings, and the second part along with them
+  const span = { begin: (begin - 1e-4).toFixed(4), end: (end - 1e-4).toFixed(4), version: running.version };
+  const part = wish[`second-${sheet.dataset.piece}`];
+  const wanted = [];
+  if (wish.strings) wanted.push(`sound.wav?${new URLSearchParams({ ...span, alone: wish.alone })}`);
+  if (part) wanted.push(`second.wav?${new URLSearchParams({ ...span, part, plain: wish.plain })}`);
+  const fetched = wanted.map((address) => sound(`${base}/${address}`).catch((refused) => {
     if (!refused.message.includes("nothing to play")) { stop(); say(refused.message); }
-  });
+    return null;
+  }));
+  return Promise.all(fetched).then((found) => found.filter(Boolean));
 }
 
-function strings({ buffer, begins }) { // the stretch that is next; then comes the one after it
+function strings(found) { // the stretch that is next; then comes the one after it
   const { round, span, spans } = running.queue;
-  running.sounds.push({ ...play(buffer, when(begins, round), running.out), round, ends: spans[span][1] });
-  running.sounds = running.sounds.slice(-8);
+  for (const { buffer, begins } of found) running.sounds.push({ ...play(buffer, when(begins, round), running.out), round, ends: spans[span][1] });
+  running.sounds = running.sounds.slice(-12);
   const over = running.loops && span + 1 === spans.length;
   running.queue = over ? { round: round + 1, span: 0, spans: running.whole } : { round, span: span + 1, spans };
 }
@@ -111,7 +116,7 @@ function askAhead() { // before it is due
   if (round * length + spans[span][0] - begin - elapsed() > FETCHED) return;
   const mine = running;
   running.asking = queue;
-  fetchSpan(spans[span]).then((found) => mine === running && running.queue === queue && found && strings(found));
+  fetchSpan(spans[span]).then((found) => mine === running && running.queue === queue && strings(found));
 }
 
 export async function changed(version) { // an edit: heard from the next bar on, if its times are as they were
@@ -156,7 +161,7 @@ function tick() {
     clicks.beat += 1;
     if (loops && !beats[clicks.beat]) [clicks.round, clicks.beat] = [clicks.round + 1, 0];
   }
-  if (wish.strings) askAhead();
+  askAhead();
   const now = Math.max(0, elapsed());
   if (!loops && now > length) { stop(); return; }
   show(begin + (loops ? now % length : now));

@@ -7,7 +7,7 @@ document.addEventListener("htmx:after:swap", () => {
   for (const field of menu?.querySelectorAll("[data-wish]") ?? []) {
     const value = wish[field.dataset.wish];
     if (field.type === "checkbox") field.checked = value;
-    else field.value = value;
+    else field.value = value ?? "";
   }
 });
 

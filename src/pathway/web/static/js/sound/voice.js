@@ -2,7 +2,7 @@
 const KEY = "sound";
 const QUIET = 0.6; // at first: a plain mezzo-forte about 20 dB under full scale
 const FADE = 0.02; // s
-const usual = { volume: QUIET, strings: true, click: true, countIn: true, alone: false, drone: "", second: "" };
+const usual = { volume: QUIET, strings: true, click: true, countIn: true, alone: false, drone: "", plain: false };
 let context = null;
 let out = null;
 
