@@ -22,6 +22,8 @@ SHOTS = {
     "music.png": ("/pieces/2/music", "day", ("panel",)),
     "diagnosis.png": ("/pieces/8?note=n40", "day", ("hear",)),
     "tone.png": ("/pieces/2/tone?note=n60", "day", ()),
+    "sound.png": ("/pieces/2?note=n35", "day", ("sound",)),
+    "seen.png": ("/pieces/2/tone?note=n1", "day", ("seen",)),
     "tone-evening.png": ("/pieces/4/tone", "evening", ()),
     "sheet-chords.png": ("/pieces/4", "day", ()),
     "bench-double-stop.png": ("/bench?piece=3&note=n1", "day", ()),
@@ -55,6 +57,11 @@ def main() -> None:
                 for key in keys:
                     if key == "simulate":
                         page.click("[data-simulate]")
+                    elif key == "sound":
+                        page.get_by_role("button", name="Sound", exact=True).click()
+                        page.locator("#sound-menu [data-wish=volume]").wait_for()
+                    elif key == "seen":
+                        page.locator("#seen figure").last.scroll_into_view_if_needed()
                     elif key == "panel":
                         page.locator("[data-band]").nth(2).press("Enter")
                     elif key == "hear":

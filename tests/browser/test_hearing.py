@@ -76,7 +76,7 @@ def test_a_help_is_heard_before_and_after(page: Page) -> None:
     page.on("request", lambda request: asked.append(request.url) if "sound.wav" in request.url else None)
     page.goto("/pieces/2")
     page.locator("[data-goto]").first.click()
-    page.get_by_role("button", name=re.compile("Hear before and after")).first.click()
+    page.get_by_role("button", name=re.compile("Hear before, then after")).first.click()
     expect(page.locator("#card [data-in-turn][aria-pressed=true]")).to_have_count(1)
     page.wait_for_timeout(800)
     assert len(asked) == 2

@@ -15,7 +15,7 @@ from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Manner, Sound, playable
 from pathway.core.sound import render as played
-from pathway.core.sound.otherwise import as_it_should, pushed, with_symptom
+from pathway.core.sound.otherwise import as_it_should, pushed, sounds_otherwise, with_symptom
 from pathway.core.sound.slips import heard_in
 from pathway.core.sound.spans import Scope, span_around, spans_of
 from pathway.core.sound.starts import start_for
@@ -173,6 +173,15 @@ def test_as_it_should_mends_what_is_off(slow: Plan) -> None:
     assert _tone_of(as_it_should(bad, ["n1"]), "n1") is Tone.CORE
     same = as_it_should(slow, ["n1"]).note["n1"]
     assert same.voices[0].place == slow.note["n1"].voices[0].place
+
+
+def test_what_would_sound_no_otherwise_is_not_offered() -> None:
+    """A note whose tone is clear and whose level is as asked is as it should be; one that is off in either is not."""
+    plan = plan_of("[mf] d4:2 a4:2", tempo=60)
+    assert not sounds_otherwise(plan, ["n1", "n2"])
+    assert sounds_otherwise(pushed(plan, 1.25), ["n1"])
+    soft = replace(plan, notes=tuple(replace(note, level_db=note.target_db - 3) for note in plan.notes))
+    assert sounds_otherwise(soft, ["n2"])
 
 
 @pytest.mark.parametrize("heard", Heard)

@@ -19,6 +19,7 @@ SWELL = 2.2  # speed of a bulge, over the even one
 LOUDER, SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
 THINS = 0.35  # speed at the end of a bow that has nowhere left to go
 LIGHTEST, HEAVIEST = 0.001, 30.0  # weights that a bow can have [N]
+HEARD_DB = 1.0  # a smaller difference of level is hardly heard
 MISSING = 0.12  # weight on the string that is lost [1]
 
 
@@ -33,6 +34,16 @@ def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
         return _faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
 
     return _changed(plan, {id_: mended(plan.note[id_]) for id_ in notes if plan.note[id_].voices})
+
+
+def sounds_otherwise(plan: Plan, notes: Collection[str]) -> bool:
+    """Whether some notes would sound otherwise as they should be: not where only the hand or the way is at fault."""
+    should = as_it_should(plan, notes)
+    pairs = [(plan.note[id_], should.note[id_]) for id_ in notes if plan.note[id_].voices]
+    return any(
+        is_.lead.place != be.lead.place or abs(is_.target_db - is_.level_db) > HEARD_DB or is_.tone is not be.tone
+        for is_, be in pairs
+    )
 
 
 def at_point(plan: Plan, note: str, lane: float, force: float) -> Plan:

@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from pathway.core.planning.edits import Edit, What
+from pathway.core.sound.otherwise import sounds_otherwise
 from pathway.desk import Desk, Edited, OpenPiece
 from pathway.errors import NotYet, ScoreError
 from pathway.formats.musicxml import write_bow_marks
@@ -75,7 +76,9 @@ def show_note(request: Request, key: IdOf, note: str, desk: DeskOf, pages: Pages
 @router.get("/notes/{note}/helps")
 def show_helps(request: Request, key: IdOf, note: str, desk: DeskOf, pages: PagesOf) -> Response:
     """What helps against the findings of a note, each tried on the plan."""
-    return pages.render(request, "sheet/helps.html", {"helps": desk.helps(key, note), "note": note})
+    found, plan = desk.helps(key, note), desk.open(key).plan
+    audible = {help.finding.code for help in found if sounds_otherwise(plan, help.finding.place)}
+    return pages.render(request, "sheet/helps.html", {"helps": found, "note": note, "audible": audible})
 
 
 @router.post("/fix")
