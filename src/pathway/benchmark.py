@@ -8,6 +8,8 @@ from collections.abc import Callable, Iterator, Sequence
 from pathway.core.planning import Lock, plan_part, replan
 from pathway.core.planning.helped import fixes_for
 from pathway.core.rig import preset
+from pathway.core.sound import playable, render
+from pathway.core.sound.spans import spans_of
 from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
 
@@ -69,7 +71,7 @@ def _best(work: Callable[[], object]) -> float:
 
 
 def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
-    """Yield a row for each size: notes, engraving, planning, with what helps, one edit, and the ratios."""
+    """Yield a row for each size: notes, engraving, planning, with what helps, one edit, the ratios, that of its sound."""
     rig = preset("violin")
     for size in sizes:
         found = ScoreFile(generated_part(size), "generated.musicxml").part(1)
@@ -84,6 +86,9 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
             replan(plan, [Lock(stroke.id, stroke.direction.other)])
             edits.append(time.perf_counter() - start)
         edit = statistics.median(edits)
+        played = playable(plan)
+        begin, end = spans_of(plan)[1]
+        heard = render(played, begin, end).seconds / _best(lambda: render(played, begin, end))  # noqa: B023
         yield (
             str(len(found.part.events)),
             f"{engraved:.2f}",
@@ -93,4 +98,5 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
             f"{(planned + helped) / engraved:.2f}",
             f"{1000 * edit:.0f}",
             f"{edit / engraved:.2f}",
+            f"{heard:.0f}",
         )

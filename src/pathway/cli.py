@@ -347,6 +347,7 @@ def bench(notes: Annotated[list[int] | None, typer.Option(help="Sizes to try.")]
         "with helps ÷",
         "edit ms",
         "edit ÷ engrave",
+        "sound ÷ render",
     )
     table = Table(*columns, box=None)
     for row in measure(notes or [500, 1000, 2000, 5000]):

@@ -18,6 +18,7 @@ from pathway.errors import (
     PlanError,
     RigError,
     ScoreError,
+    Stopped,
     TooLarge,
 )
 from pathway.formats.misread import fault_in_words
@@ -27,6 +28,7 @@ from pathway.web.shared.pages import Pages
 log = logging.getLogger("pathway")
 STATUS: dict[type[PathwayError], int] = {
     TooLarge: 413,
+    Stopped: 422,
     ScoreError: 422,
     RigError: 422,
     OutOfRange: 422,
