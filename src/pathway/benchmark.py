@@ -71,7 +71,7 @@ def _best(work: Callable[[], object]) -> float:
 
 
 def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
-    """Yield a row for each size: notes, engraving, planning, with what helps, one edit, the ratios, that of its sound."""
+    """Yield a row for each size: notes, engraving, planning, with what helps, one edit, the ratios, its sound's too."""
     rig = preset("violin")
     for size in sizes:
         found = ScoreFile(generated_part(size), "generated.musicxml").part(1)
