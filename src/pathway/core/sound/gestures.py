@@ -82,7 +82,7 @@ class _Page:
         self.beta, self.pitch, self.nut = np.full((3, strings, count), np.nan)
         self.notes: list[SoundedNote] = []
 
-    def _at(self, seconds: float) -> int:
+    def at(self, seconds: float) -> int:
         return min(max(0, round(seconds * RATE)), len(self.times))
 
     def bow(self, stroke: StrokePlan, notes: Sequence[NotePlan], after: StrokePlan | None, then: float | None) -> None:
@@ -114,7 +114,7 @@ class _Page:
         before = max((note.chord.before_beat for note in notes[:1] if note.chord), default=0.0)
         on -= before
         flies = stroke.exit in {"ringing", "lifted"} or kind.contact is not Contact.ON
-        a, b = self._at(on), self._at(off + FLIES_ON if flies else off)
+        a, b = self.at(on), self.at(off + FLIES_ON if flies else off)
         t = self.times[a:b]
         xs = [x - self.begin for note in notes for x in (note.onset, note.onset + note.duration - 1e-6)]
         speed = np.interp(t, xs, [v for note in notes for v in note.speed_ends])
@@ -154,11 +154,11 @@ class _Page:
 
     def pluck(self, note: NotePlan, plucked: Iterable[Plucked]) -> None:
         """Write a note that a finger plucks."""
-        on = self._at(note.onset - self.begin)
+        on = self.at(note.onset - self.begin)
         for one in plucked:
             string = one.string
             a = max(0, on - round(PLUCK_PULL * RATE))
-            b = self._at(note.onset - self.begin + note.duration)
+            b = self.at(note.onset - self.begin + note.duration)
             drive = self.instrument.drive_mf * math.sqrt(self.instrument.impedance_mean / self.impedances[string])
             most = PLUCK_WEIGHT * self.impedances[string] * drive * 10 ** (note.target_db / 20)
             self.pull[string, a:on] = most * np.linspace(0, 1, on - a)
@@ -198,7 +198,7 @@ class _Page:
             for voice in sounded.note.voices:
                 stopped = abs(frequency(voice.midi) / self.open[i] - 1) > 0.003 and voice.loops == 1
                 if voice.string == i and stopped and sounded.note.duration > VIBRATED_FROM:
-                    a, b = self._at(sounded.on), self._at(sounded.off)
+                    a, b = self.at(sounded.on), self.at(sounded.off)
                     x = self.times[: b - a]
                     swell = np.clip((x - after) / grows, 0, 1) * np.clip((sounded.off - sounded.on - x) / stops, 0, 1)
                     found[a:b] = self.vibrato * np.sin(2 * np.pi * rate * x) * swell
@@ -208,7 +208,7 @@ class _Page:
         """Return 1 where a mute is on the bridge."""
         found = np.zeros(len(self.times))
         for on, off in self.plan.muted:
-            found[self._at(on - self.begin) : self._at(off - self.begin)] = 1.0
+            found[self.at(on - self.begin) : self.at(off - self.begin)] = 1.0
         return found
 
 
@@ -235,7 +235,7 @@ class _Touch:
     def write(self, voice: Voice, start: float, stop: float) -> None:
         """Write what one string gets of the note from a time to another [s]."""
         page, note, i = self.page, self.note, voice.string
-        a, b = page._at(start), page._at(stop)
+        a, b = page.at(start), page.at(stop)
         if b <= a:
             return
         x = np.arange(b - a) / RATE
@@ -294,7 +294,7 @@ class _Touch:
         assert load is not None
         page, share = self.page, voice.force / max(self.note.force, 1e-9)
         resting = share * sum(load.resting) / 2
-        a, b = page._at(start - load.time), page._at(start)
+        a, b = page.at(start - load.time), page.at(start)
         page.force[voice.string, a:b] = np.maximum(page.force[voice.string, a:b], resting)
         page.sound(voice, a, b, voice.beta * voice.loops)
         gone = max(load.gone, 2 / RATE)
@@ -308,7 +308,7 @@ class _Touch:
             page.force[i, b:c] = weight * np.linspace(1, 0, c - b)
         elif self.stroke.exit == "stopped" or (not self.last and self.kind.stops_inside and not self.lands):
             rests = min(stop + 0.5, self.until if self.last else self.note.onset - page.begin + self.note.duration)
-            page.force[i, b : page._at(rests)] = weight  # the bow stays on the string
+            page.force[i, b : page.at(rests)] = weight  # the bow stays on the string
 
 
 def _share_of(note: NotePlan) -> tuple[float, float, float]:

@@ -10,6 +10,7 @@ from tests.helpers import document, segments
 CLEFS = {"treble-viol": "violin", "bass-viol": "cello", "early-violin": "violin", "early-cello": "cello"}
 
 LEAPS = [
+    ("violin", "(d4:1 a5 | f4 e5)", "D E D A"),  # slow and slurred: it is no line that sings on one string
     ("violin", "g3:8 e5 g3 e5", "G E G E"),
     ("violin", "g3:8 a4 g3 a4", "G A G A"),
     ("violin", "d4:8 e5 d4 e5", "D E D E"),

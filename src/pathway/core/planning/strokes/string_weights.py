@@ -20,6 +20,7 @@ STEP = Weight(2, "semitones", "Notes no further apart than this are neighbours."
 QUICK_STEP = Weight(0.18, "s", "Separate neighbour notes shorter than this are quick.")
 SUNG = Weight(1.7, "cost", "A slurred line of long notes keeps one string up to a sixth.", _TRIED)
 SUNG_FROM = Weight(0.8, "s", "Notes as long as this are such a line.")
+SUNG_REACH = Weight(9, "semitones", "A leap beyond a sixth crosses the strings, in such a line too.")
 SUNG_SHIFT = Weight(0.5, "times the shift", "In such a line a shift is welcome.", _TRIED)
 HEIGHT = Weight(0.05, "cost a semitone", "A hand above first position costs more the higher it lies.", _TRIED)
 THICK = Weight(0.04, "cost a semitone", "High up, all strings but the top one are dull.", _TRIED)

@@ -39,6 +39,7 @@ from pathway.core.planning.strokes.string_weights import (
     STOPPED,
     SUNG,
     SUNG_FROM,
+    SUNG_REACH,
     SUNG_SHIFT,
 )
 from pathway.core.planning.wishes import Vibrato
@@ -147,11 +148,12 @@ class _Line:
         """Return how every note follows the one before."""
         length = self.end - self.begin
         before, now, inside = length[:-1], length[1:], self.inside[1:]
-        step = np.abs(np.diff(self.top)) <= STEP
+        leap = np.abs(np.diff(self.top))
+        step, sung = leap <= STEP, inside & (np.minimum(before, now) >= SUNG_FROM) & (leap <= SUNG_REACH)
         found = np.full(len(self.kind), _Joint.OPEN, dtype=np.int64)
         found[1:][inside] = _Joint.SLUR
         found[1:][step & (inside | (before < QUICK_STEP))] = _Joint.STEP
-        found[1:][inside & (np.minimum(before, now) >= SUNG_FROM)] = _Joint.SUNG
+        found[1:][sung] = _Joint.SUNG
         return found
 
     def eases(self, joints: IntArray, hand: Hand) -> FloatArray:
