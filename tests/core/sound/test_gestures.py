@@ -8,7 +8,7 @@ import pytest
 
 from pathway.core.arrays import FloatArray
 from pathway.core.planning import Lock, Plan, Settings, plan_part
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.plan import Load, NotePlan
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import RATE, Curves, gestures_of, playable
@@ -77,6 +77,32 @@ def test_a_chord_is_bowed_in_its_pieces(form: Form) -> None:
         at += piece.time * scale
         bowed = {one.string for one in curves.strings if one.force[middle].size and one.force[middle].min() > 0}
         assert bowed == set(piece.strings)
+
+
+def test_a_chord_that_is_stopped_rests_on_its_last_strings_only() -> None:
+    """Those that it has left are bare, and ring on."""
+    plan = plan_of("[f] g3+d4+b4+g5:4 d4:4 r:2", tempo=100)
+    once = plan.bowed[0]
+    stopped = replace(plan.stroke[once.stroke or ""], exit="stopped")
+    played = replace(playable(plan), strokes=(stopped, *plan.strokes[1:]))
+    curves = gestures_of(played, once.onset - 0.01, once.onset + 0.01, vibrato=0.0)
+    assert once.chord is not None
+    rest = _span(curves, once.onset + once.sounding + 0.01, once.onset + once.sounding + 0.05)
+    resting = {one.string for one in curves.strings if one.force[rest].max() > 0}
+    assert resting == set(once.chord.pieces[-1].strings)
+
+
+def test_a_catch_takes_no_note_its_pitch() -> None:
+    """Where the note before still sounds on the string there is no time to load, and it keeps its pitch to the end."""
+    plan = plan_of("[f] d4:2 e4:2", tempo=60)
+    first, second = plan.bowed
+    load = Load((2.0, 3.0), 0.3, 0.02, 0.05)
+    caught = replace(playable(plan), notes=(first, replace(second, load=load)))
+    curves = gestures_of(caught, vibrato=0.0)
+    one = next(s for s in curves.strings if s.string == first.voices[0].string)
+    last = _span(curves, second.onset - 0.25, second.onset - 0.02)
+    assert np.allclose(one.pitch[last], frequency(first.voices[0].midi))
+    assert one.force[last].max() < 1.5
 
 
 def test_a_double_stop_has_each_strings_own_weight() -> None:

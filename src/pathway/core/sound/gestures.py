@@ -69,20 +69,18 @@ class _Page:
     def __init__(self, plan: Playable, begin: float, end: float, helped: bool, vibrato: float) -> None:
         self.plan, self.begin, self.helped, self.vibrato = plan, begin, helped, vibrato
         instrument = plan.rig.instrument
-        self.instrument, self.impedances, self.resistance = (
-            instrument,
-            instrument.impedances,
-            instrument.loss_resistance,
-        )
+        self.instrument, self.impedances = instrument, instrument.impedances
         self.open = [frequency(string.midi) for string in instrument.strings]
         count, strings = math.ceil((end - begin) * RATE) + 1, len(instrument.strings)
         self.times = np.arange(count) / RATE
         self.speed = np.zeros(count)
         self.force, self.pull, self.listens, self.hiss = np.zeros((4, strings, count))
         self.beta, self.pitch, self.nut = np.full((3, strings, count), np.nan)
+        self.free = [0] * strings  # from this control on no note sounds on it
         self.notes: list[SoundedNote] = []
 
     def at(self, seconds: float) -> int:
+        """Return the control at a time after the first [s], within those there are."""
         return min(max(0, round(seconds * RATE)), len(self.times))
 
     def bow(self, stroke: StrokePlan, notes: Sequence[NotePlan], after: StrokePlan | None, then: float | None) -> None:
@@ -150,7 +148,7 @@ class _Page:
         self.pitch[i, a0 : b + 1] = pitch
         self.beta[i, a0 : b + 1] = np.ravel(beta)[0]
         self.beta[i, a:b] = beta
-        self.nut[i, a0 : b + 1] = 1 - 0.5 * self.impedances[i] / self.resistance if stopped else 1.0
+        self.nut[i, a0 : b + 1] = 1 - 0.5 * self.impedances[i] / self.instrument.loss_resistance if stopped else 1.0
 
     def pluck(self, note: NotePlan, plucked: Iterable[Plucked]) -> None:
         """Write a note that a finger plucks."""
@@ -243,6 +241,7 @@ class _Touch:
         weight = np.interp(x / max(stop - start, 1e-3), (0, 0.5, 1), _share_of(note)) * voice.force
         weight = self._landed(x, weight) if self.lands else self._laid(voice, x, weight, start)
         page.force[i, a:b] = weight
+        page.free[i] = b
         place = voice.place
         if page.helped and note.tone is Tone.CORE and 0 < place < 1:
             page.listens[i, a:b] = 1.0
@@ -294,15 +293,18 @@ class _Touch:
         assert load is not None
         page, share = self.page, voice.force / max(self.note.force, 1e-9)
         resting = share * sum(load.resting) / 2
-        a, b = page.at(start - load.time), page.at(start)
+        b = page.at(start)
+        a = min(max(page.at(start - load.time), page.free[voice.string]), b)
         page.force[voice.string, a:b] = np.maximum(page.force[voice.string, a:b], resting)
         page.sound(voice, a, b, voice.beta * voice.loops)
         gone = max(load.gone, 2 / RATE)
         return np.asarray(weight + np.maximum(0, resting - weight) * np.clip(1 - x / gone, 0, 1))
 
     def _leave(self, i: int, b: int, weight: float, stop: float) -> None:
-        """Write what the string still gets after the note."""
+        """Write what the string still gets after the note; one that a chord has left before gets nothing."""
         page = self.page
+        if stop < self.note.onset - page.begin + self.note.sounding - 1e-6:
+            return
         if self.slurred_on and i not in self.next_strings and not self.lands:
             c = min(len(page.times), b + round(SLURRED * RATE))
             page.force[i, b:c] = weight * np.linspace(1, 0, c - b)
