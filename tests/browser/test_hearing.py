@@ -1,6 +1,7 @@
 """The plan is heard: an analyser in the page finds the pitch of the first note, a press sounds a bar."""
 
 import re
+from itertools import pairwise
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -114,4 +115,32 @@ def test_an_edit_while_it_plays_is_heard_from_the_next_bar(page: Page) -> None:
     page.wait_for_timeout(2500)
     expect(page.locator(".play-line")).to_be_attached()
     assert any(f"version={after}" in url for url in asked), asked
+    page.keyboard.press("Space")
+
+
+def test_a_selection_sounds_over_and_over_without_a_gap(page: Page) -> None:
+    """Each round is scheduled before the one that sounds has ended, at the same distance."""
+    _settled(page, click=False, countIn=False)
+    page.add_init_script("""
+      const start = AudioBufferSourceNode.prototype.start;
+      AudioBufferSourceNode.prototype.start = function (at, ...rest) {
+        (window.starts ??= []).push([this.context.currentTime, at]);
+        return start.call(this, at, ...rest);
+      };
+    """)
+    page.goto("/pieces/2")
+    page.locator("#sheet .hit").first.focus()
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Space")
+    starts: list[list[float]] = []
+    for _ in range(60):
+        page.wait_for_timeout(200)
+        starts = page.evaluate("window.starts ?? []")
+        if len(starts) >= 4:
+            break
+    assert len(starts) >= 4
+    rounds = [later[1] - sooner[1] for sooner, later in pairwise(starts)]
+    assert rounds == pytest.approx([rounds[0]] * len(rounds), abs=0.01)
+    assert all(asked < due for asked, due in starts[1:])
     page.keyboard.press("Space")
