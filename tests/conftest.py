@@ -8,7 +8,8 @@ from hypothesis import settings
 from sqlalchemy import Engine
 
 from pathway.core.planning import Plan
-from pathway.store import Pieces, open_database
+from pathway.demo.loader import load_demo
+from pathway.store import Pieces, fold, open_database
 from tests.helpers import plan_of
 
 settings.register_profile("house", deadline=None)  # a busy machine is no fault of the code
@@ -27,6 +28,17 @@ def engine(tmp_path: Path) -> Iterator[Engine]:
 def pieces(engine: Engine) -> Pieces:
     """An empty shelf."""
     return Pieces(engine)
+
+
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A folder with the demo pieces, planned once; to be copied, never to be changed."""
+    folder = tmp_path_factory.mktemp("demo-data")
+    opened = open_database(f"sqlite:///{folder / 'pathway.sqlite'}")
+    load_demo(Pieces(opened))
+    fold(opened)
+    opened.dispose()
+    return folder
 
 
 @pytest.fixture(scope="session")

@@ -1,5 +1,6 @@
 """The desk: a piece and its rig, what is kept at hand, and what is let go."""
 
+import shutil
 import sqlite3
 import threading
 from collections.abc import Iterable, Iterator
@@ -14,7 +15,6 @@ from pathway.core.planning.edits import Edit, What
 from pathway.core.planning.helped import fixes_for, helps, with_fix
 from pathway.core.planning.plan import Finding
 from pathway.core.rig import preset
-from pathway.demo.loader import load_demo
 from pathway.desk import Desk
 from pathway.errors import Conflict, NotFound, OutOfRange, ScoreError
 from pathway.formats.score import ScoreFile
@@ -23,10 +23,10 @@ from tests.helpers import document
 
 
 @pytest.fixture
-def desk(tmp_path: Path) -> Desk:
+def desk(tmp_path: Path, demo_data: Path) -> Desk:
     """A desk with the demo pieces."""
+    shutil.copyfile(demo_data / "pathway.sqlite", tmp_path / "desk.sqlite")
     engine = open_database(f"sqlite:///{tmp_path / 'desk.sqlite'}")
-    load_demo(Pieces(engine))
     return Desk(Pieces(engine), Notebook(engine), Rigs(engine))
 
 

@@ -1,5 +1,6 @@
 """The app on an empty or a demo shelf."""
 
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -18,13 +19,16 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 
 
 @pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+def demo(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[TestClient]:
     """The app with the demo pieces."""
-    with player(AppSettings(tmp_path_factory.mktemp("demo"), demo=True)) as client:
+    folder = tmp_path_factory.mktemp("demo")
+    shutil.copytree(demo_data, folder, dirs_exist_ok=True)
+    with player(AppSettings(folder, demo=True)) as client:
         yield client
 
 
 @pytest.fixture
-def shelf(tmp_path: Path) -> TestClient:
+def shelf(tmp_path: Path, demo_data: Path) -> TestClient:
     """The app with the demo pieces, for tests that change what is set once."""
+    shutil.copytree(demo_data, tmp_path, dirs_exist_ok=True)
     return player(AppSettings(tmp_path, demo=True))
