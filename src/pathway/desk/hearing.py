@@ -21,7 +21,7 @@ from pathway.errors import OutOfRange
 from pathway.formats.score import PartEntry, ScoreFile, at_pitch, guess_rig
 from pathway.formats.wav import wav
 
-MOST_SECONDS = 60.0  # of a plan at once
+MOST_SECONDS = 180.0  # of a plan at once: longer than any one bow
 SOUNDS, SECONDS = 80, 4  # clips and second parts kept at hand
 Where: TypeAlias = tuple[float, float] | Scope  # from when to when something begins [s], or what around the note
 
@@ -70,9 +70,7 @@ class Hearing:
         def made() -> Clip:
             plan = self._plan(key, other)
             begin, end = where if isinstance(where, tuple) else span_around(plan, self._about(plan, other), where)
-            if not 0 < end - begin <= MOST_SECONDS:
-                raise OutOfRange("the time to be heard at once", end - begin, 0, MOST_SECONDS, "s")
-            return _clip(playable(plan), begin, end, helped)
+            return _clip(playable(plan), *_checked(begin, end), helped)
 
         return self._clips.get_or_make(state, made)
 
@@ -94,10 +92,11 @@ class Hearing:
 
         Raises:
             NotFound: no such piece or part.
+            OutOfRange: too long at once.
             ScoreError: the part cannot be read or planned.
             PlanError: no note begins there.
         """
-        now = self._desk.open(key)
+        now, span = self._desk.open(key), _checked(*span)
         state = (key, now.piece.version, now.piece.rig_version, number)
         other = self._seconds.get_or_make(state, lambda: _in_time_with(now, number))
 
@@ -153,6 +152,12 @@ def _in_time_with(now: OpenPiece, number: int) -> Playable:
     settings = plan.draft.settings
     part = replace(at_pitch(found, rig), tempos=tempo_marks(plan.part, settings), stretches=plan.part.stretches)
     return playable(plan_part(part, rig, Settings(settings.tempo_bpm)))
+
+
+def _checked(begin: float, end: float) -> tuple[float, float]:
+    if not 0 < end - begin <= MOST_SECONDS:
+        raise OutOfRange("the time to be heard at once", end - begin, 0, MOST_SECONDS, "s")
+    return begin, end
 
 
 def _clip(played: Playable, begin: float, end: float, helped: bool) -> Clip:

@@ -1,9 +1,7 @@
 """One piece with its whole history and the rigs it was planned on: out in one file, and back beside the others."""
 
-import sqlite3
 import tempfile
 from collections.abc import Mapping
-from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -13,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from pathway.errors import NotFound
 from pathway.store.arrivals import NAME, opened_afresh, packed, refused, unpack
-from pathway.store.database import open_database, writing
+from pathway.store.database import fold, open_database, writing
 from pathway.store.models import AsideRow, HeardRow, PieceRow, RevisionRow, RigRow, VariantRow
 from pathway.store.rigs import OWN
 
@@ -37,9 +35,8 @@ def pack_piece(engine: Engine, key: int) -> bytes:
             for table in _BESIDE:
                 _copied(here, there, table, table.c.piece_id == key)
             _copied(here, there, _RIG, _RIG.c.id.in_(_rigs_of(here, key)))
+        fold(alone)
         alone.dispose()
-        with closing(sqlite3.connect(Path(folder) / NAME)) as database:
-            database.execute("PRAGMA journal_mode=DELETE")  # folds everything into the one file
         return packed(Path(folder) / NAME)
 
 

@@ -198,6 +198,20 @@ def test_every_symptom_changes_the_sound_of_its_note(heard: Heard) -> None:
     assert np.abs(changed).max() > 0.02 * np.abs(sound.samples).max()
 
 
+def test_a_mute_start_is_heard_as_a_late_one() -> None:
+    """Nothing sounds at first; then the note does, to its end. A short note keeps most of itself."""
+    plan = plan_of("[mf] f4:4 r:4 b4:2 | e5:16 r:16 r:8 r:2d", tempo=60)
+    late = with_symptom(plan, "n3", Heard.MUTE)
+    sound, planned = render(late, manner=PLAIN), render(plan, manner=PLAIN)
+    note = plan.note["n3"]
+    assert _level(sound, note.onset, note.onset + 0.1) < _level(planned, note.onset, note.onset + 0.1) - 20
+    assert _level(sound, note.onset + 0.8, note.onset + 1.5) == pytest.approx(
+        _level(planned, note.onset + 0.8, note.onset + 1.5), abs=1
+    )
+    short = plan.bowed[2]
+    assert with_symptom(plan, short.id, Heard.MUTE).note[short.id].sounding >= 0.6 * short.sounding - 1e-9
+
+
 def test_a_competent_hand_starts_with_more_weight_where_the_bow_gathers_speed_quickly() -> None:
     """A slow start needs none; the weight stays under the greatest force and is held for some periods."""
     quick = start_for(0.5, 0.4, 0.03, 0.1, 300, 0.3, 2.0)

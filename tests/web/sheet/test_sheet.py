@@ -277,3 +277,17 @@ def test_help_that_is_not_offered_is_refused(troubled: TestClient) -> None:
     answer = troubled.post("/pieces/1/fix", data=data, headers=HTMX)
     assert answer.status_code == 404
     assert "not offered any more" in answer.text
+
+
+def test_a_plucked_note_is_heard_from_its_card_too(client: TestClient) -> None:
+    """It has no bow to be heard, but itself and its bar."""
+    asked = client.post(
+        "/imports", files={"file": ("p.musicxml", document("{pizz.} d4:4 e4 {arco} f4 g4"))}, headers=HTMX
+    )
+    token = re.search(r'hx-post="/imports/([^"/]+)"', asked.text)
+    assert token is not None
+    client.post(f"/imports/{token[1]}", data={"part": 1, "rig": "violin"}, headers=HTMX)
+    plucked, bowed = (client.get(f"/pieces/1/notes/{note}").text for note in ("n1", "n3"))
+    assert [kind for kind in ("note", "stroke", "bars") if f'data-sound="{kind}"' in plucked] == ["note", "bars"]
+    assert 'data-sound="stroke"' in bowed
+    assert client.get("/pieces/1/sound.wav", params={"scope": "note", "note": "n1"}).status_code == 200

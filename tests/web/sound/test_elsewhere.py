@@ -99,6 +99,11 @@ def test_a_point_is_a_place_and_a_weight() -> None:
     assert moved.lead.beta == pytest.approx(moved.contact / moved.lead.vibrating)
     assert [voice.force for voice in moved.voices] == pytest.approx([2 * voice.force for voice in note.voices])
     assert moved.lead.window[1] > note.lead.window[1]
+    assert [at_point(plan, "n1", 3.0, force).note["n1"].tone.value for force in (0.02, 0.4, 20)] == [
+        "airy",
+        "core",
+        "pressed",
+    ]
     with pytest.raises(OutOfRange, match="lane"):
         at_point(plan, "n1", 7, 1)
     with pytest.raises(OutOfRange, match="weight"):

@@ -75,6 +75,8 @@ def test_what_cannot_be_played_along_is_said(duet: TestClient) -> None:
     """No such part, nothing there."""
     missing = duet.get("/pieces/1/second.wav", params={"part": 7, "begin": 0, "end": 5}, headers=HTMX)
     assert (missing.status_code, "no part" in missing.text) == (404, True)
+    long = duet.get("/pieces/1/second.wav", params={"part": 2, "begin": 0, "end": 5000}, headers=HTMX)
+    assert (long.status_code, "at once" in long.text) == (422, True)
     nothing = duet.get("/pieces/1/second.wav", params={"part": 2, "begin": 500, "end": 505}, headers=HTMX)
     assert (nothing.status_code, "nothing to play" in nothing.text) == (422, True)
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 
 from pathway.core.arrays import FloatArray
+from pathway.core.physics.string import WIDEST_LOOP
 from pathway.core.planning.plan import NotePlan, StrokePlan, Tone, Voice
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import frequency
@@ -143,12 +144,16 @@ class _Page:
         i = voice.string
         early = max(0, a - round(0.02 * RATE))
         a0 = a if self.force[i, early:a].max(initial=0) > 0 else early
-        pitch = frequency(voice.midi)
-        stopped = abs(pitch / self.open[i] - 1) > 0.003 and voice.loops == 1
-        self.pitch[i, a0 : b + 1] = pitch
+        self.pitch[i, a0 : b + 1] = frequency(voice.midi)
         self.beta[i, a0 : b + 1] = np.ravel(beta)[0]
         self.beta[i, a:b] = beta
-        self.nut[i, a0 : b + 1] = 1 - 0.5 * self.impedances[i] / self.instrument.loss_resistance if stopped else 1.0
+        self.nut[i, a0 : b + 1] = (
+            1 - 0.5 * self.impedances[i] / self.instrument.loss_resistance if self._stopped(voice) else 1.0
+        )
+
+    def _stopped(self, voice: Voice) -> bool:
+        """Whether a finger holds the string down: not where it is open, or touched for a harmonic."""
+        return voice.loops == 1 and voice.midi != self.instrument.strings[voice.string].midi
 
     def pluck(self, note: NotePlan, plucked: Iterable[Plucked]) -> None:
         """Write a note that a finger plucks."""
@@ -162,8 +167,8 @@ class _Page:
             self.pull[string, a:on] = most * np.linspace(0, 1, on - a)
             self.pitch[string, a : b + 1] = frequency(one.midi)
             self.beta[string, a : b + 1] = PLUCK_PLACE
-            stopped = abs(frequency(one.midi) / self.open[string] - 1) > 0.003
-            self.nut[string, a : b + 1] = RINGS_BARE if stopped else 1.0
+            open_ = one.midi == self.instrument.strings[string].midi
+            self.nut[string, a : b + 1] = 1.0 if open_ else RINGS_BARE
         self.notes.append(SoundedNote(note, on / RATE, on / RATE + note.sounding, first=True))
 
     def curves(self) -> Curves:
@@ -194,8 +199,7 @@ class _Page:
         rate, after, grows, stops = VIBRATO
         for sounded in self.notes if self.vibrato else ():
             for voice in sounded.note.voices:
-                stopped = abs(frequency(voice.midi) / self.open[i] - 1) > 0.003 and voice.loops == 1
-                if voice.string == i and stopped and sounded.note.duration > VIBRATED_FROM:
+                if voice.string == i and self._stopped(voice) and sounded.note.duration > VIBRATED_FROM:
                     a, b = self.at(sounded.on), self.at(sounded.off)
                     x = self.times[: b - a]
                     swell = np.clip((x - after) / grows, 0, 1) * np.clip((sounded.off - sounded.on - x) / stops, 0, 1)
@@ -237,7 +241,7 @@ class _Touch:
         if b <= a:
             return
         x = np.arange(b - a) / RATE
-        page.sound(voice, a, b, np.minimum(self._place(voice, x), 0.45))
+        page.sound(voice, a, b, np.minimum(self._place(voice, x), WIDEST_LOOP))
         weight = np.interp(x / max(stop - start, 1e-3), (0, 0.5, 1), _share_of(note)) * voice.force
         weight = self._landed(x, weight) if self.lands else self._laid(voice, x, weight, start)
         page.force[i, a:b] = weight

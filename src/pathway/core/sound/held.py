@@ -1,7 +1,6 @@
 """Two strings under one bow, held for a while: what the bench has on it, to be heard."""
 
-import math
-
+from pathway.core.physics.attack import slowest_start
 from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.plan import NotePlan, Onset, StrokePlan, Tone, Voice
 from pathway.core.planning.wishes import Link
@@ -10,7 +9,6 @@ from pathway.core.sound.playable import Playable
 from pathway.core.technique.double_stops import Shared
 
 SECONDS = 1.8
-RISE = {0.5: 0.10, 0.9: 0.18, math.inf: 0.30}  # by the length of the open strings, below [m]: [s]
 ID = "held"
 
 
@@ -34,7 +32,7 @@ def held(two: TwoStrings, shared: Shared) -> Playable:
             )
         )
     whole = sum(voice.force for voice in voices)
-    rise = next(rise for below, rise in RISE.items() if instrument.length < below)
+    rise = slowest_start(instrument.length)
     note = NotePlan(
         id=ID,
         measure="1",

@@ -12,10 +12,8 @@ from pathway.errors import OutOfRange
 
 CLEAR = 0.55  # q of a tone that nothing is wrong with
 CLEAR_FROM, CLEAR_TO = 0.30, 0.82  # q between which nothing is changed
-BREATHY, GRATING = -0.30, 1.25  # q
-LATE = 0.12  # the bow is on the string so long before its weight is [s]
-FIRST_WEIGHT = 0.06  # meanwhile [1]
-SWELL = 2.2  # speed of a bulge, over the even one
+BREATHY, SQUEALS, GRATING, KNOCKS = -0.30, -0.80, 1.25, 1.60  # q
+LATE, LATEST = 0.12, 0.4  # the tone comes so late [s]; at most this share of the note
 LOUDER, SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
 THINS = 0.35  # speed at the end of a bow that has nowhere left to go
 LIGHTEST, HEAVIEST = 0.001, 30.0  # weights that a bow can have [N]
@@ -24,11 +22,10 @@ MISSING = 0.12  # weight on the string that is lost [1]
 
 
 def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
-    """Return a plan in which some notes have their weight in the middle of the window, even speed and a clean start."""
+    """Return a plan in which some notes have their level, and their weight well inside the window."""
 
     def mended(note: NotePlan) -> NotePlan:
-        place = min(max(note.lead.place, CLEAR_FROM), CLEAR_TO)
-        place = note.lead.place if place == note.lead.place else CLEAR
+        place = note.lead.place if CLEAR_FROM <= note.lead.place <= CLEAR_TO else CLEAR
         voices = tuple(_at(voice, place) for voice in note.voices)
         wanted = note.speed * 10 ** ((note.target_db - note.level_db) / 20)
         return _faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
@@ -68,12 +65,11 @@ def at_point(plan: Plan, note: str, lane: float, force: float) -> Plan:
     above = 12 * math.log2(instrument.length / lead.vibrating)
     far = max(SoundingString.of(instrument, lead.string, above, lead.loops).furthest, lead.beta)
     beta = far * (CLOSEST / far) ** (lane / LANES)
-    moved = replace(_weighed(found, found.voices), contact=beta * lead.vibrating, contact_ends=(0.0, 0.0))
-    voices = tuple(
-        _moved(plan, voice, found.speed, beta * lead.vibrating, force / lead.force) for voice in found.voices
-    )
-    tones = [AIRY <= voice.place <= PRESSED for voice in voices]
-    return _changed(plan, {note: replace(_weighed(moved, voices), tone=Tone.CORE if all(tones) else Tone.AIRY)})
+    contact, factor = beta * lead.vibrating, force / lead.force
+    voices = tuple(_moved(plan, voice, found.speed, contact, factor) for voice in found.voices)
+    tone = next((tone for tone in map(_tone, voices) if tone is not Tone.CORE), Tone.CORE)
+    moved = replace(_weighed(found, voices), contact=contact, contact_ends=(0.0, 0.0), tone=tone)
+    return _changed(plan, {note: moved})
 
 
 def _moved(plan: Plan, voice: Voice, speed: float, contact: float, factor: float) -> Voice:
@@ -88,8 +84,7 @@ def _moved(plan: Plan, voice: Voice, speed: float, contact: float, factor: float
 
 def pushed(plan: Plan, place: float) -> Plan:
     """Return a plan whose notes all have their weight at a place in the window, inside it or beyond."""
-    tone = Tone.AIRY if place < AIRY else Tone.PRESSED if place > PRESSED else Tone.CORE
-    return _changed(plan, {note.id: _off(note, place, tone) for note in plan.notes if note.voices})
+    return _changed(plan, {note.id: _off(note, place) for note in plan.notes if note.voices})
 
 
 def with_symptom(plan: Plan, note: str, heard: Heard) -> Plan:
@@ -116,8 +111,14 @@ def _weighed(note: NotePlan, voices: tuple[Voice, ...]) -> NotePlan:
     return replace(note, voices=voices, force_at=(whole, whole, whole), load=None)
 
 
-def _off(note: NotePlan, place: float, tone: Tone) -> NotePlan:
-    return replace(_weighed(note, tuple(_at(voice, place) for voice in note.voices)), tone=tone)
+def _tone(voice: Voice) -> Tone:
+    return Tone.AIRY if voice.place < AIRY else Tone.PRESSED if voice.place > PRESSED else Tone.CORE
+
+
+def _off(note: NotePlan, place: float) -> NotePlan:
+    """Return a note with all its weights at a place in the window, or beyond."""
+    voices = tuple(_at(voice, place) for voice in note.voices)
+    return replace(_weighed(note, voices), tone=_tone(voices[0]))
 
 
 def _faster(note: NotePlan, factor: float) -> NotePlan:
@@ -148,10 +149,9 @@ def _louder(note: NotePlan, db: float) -> NotePlan:
 
 
 def _late(note: NotePlan) -> NotePlan:
-    """Return a note that is set with hardly any weight: the string slips and slips, until it is caught."""
-    light = _off(note, BREATHY, Tone.AIRY)
-    onset = light.onset_of_tone
-    return replace(light, onset_of_tone=onset and replace(onset, rise=0.5 * onset.rise, clean=False))
+    """Return a note whose tone comes late."""
+    late = min(LATE, LATEST * note.sounding)
+    return replace(note, onset=note.onset + late, duration=note.duration - late, sounding=note.sounding - late)
 
 
 def _thins(note: NotePlan) -> NotePlan:
@@ -171,21 +171,21 @@ def _one_voice(note: NotePlan) -> NotePlan:
 
 def _no_bounce(note: NotePlan) -> NotePlan:
     """Return a note that stays on the string, pressed, in place of leaving it."""
-    return replace(_off(note, GRATING, Tone.PRESSED), landing=None)
+    return replace(_off(note, GRATING), landing=None)
 
 
 _SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
-    Heard.BREATHY: lambda note: _off(note, BREATHY, Tone.AIRY),
-    Heard.GRATING: lambda note: _off(note, GRATING, Tone.PRESSED),
+    Heard.BREATHY: lambda note: _off(note, BREATHY),
+    Heard.GRATING: lambda note: _off(note, GRATING),
     Heard.MUTE: _late,
-    Heard.SQUEAL: lambda note: replace(_off(note, -0.8, Tone.AIRY), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
+    Heard.SQUEAL: lambda note: replace(_off(note, SQUEALS), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
     Heard.STICKS_OUT: lambda note: _louder(note, LOUDER),
     Heard.BURIED: lambda note: _louder(note, SOFTER),
     Heard.NOWHERE: _thins,
     Heard.ACCENT: _flat_accent,
     Heard.VOICE: _one_voice,
     Heard.BOUNCE: _no_bounce,
-    Heard.WOOD: lambda note: _off(note, 1.6, Tone.PRESSED),
+    Heard.WOOD: lambda note: _off(note, KNOCKS),
 }
 
 

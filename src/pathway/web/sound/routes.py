@@ -29,7 +29,7 @@ def drones_of(plan: Plan) -> list[tuple[float, str]]:
     return [(frequency(midi), pitch_name(midi)) for midi in range(low, low + 12)]
 
 
-Seconds = Annotated[float, Query(ge=-60, le=100_000, allow_inf_nan=False)]
+Seconds = Annotated[float, Query(ge=-60, le=100_000, allow_inf_nan=False)]  # in the time of the plan
 
 
 class Asked(BaseModel):
@@ -60,11 +60,8 @@ class Asked(BaseModel):
 @router.get("/sound")
 def show_menu(request: Request, key: IdOf, desk: DeskOf, hearing: HearingOf, pages: PagesOf) -> Response:
     """What can sound beside the plan, to be chosen once."""
-    return pages.render(
-        request,
-        "sound/menu.html",
-        {"key": key, "drones": drones_of(desk.open(key).plan), "others": hearing.others(key)},
-    )
+    context = {"key": key, "drones": drones_of(desk.open(key).plan), "others": hearing.others(key)}
+    return pages.render(request, "sound/menu.html", context)
 
 
 @router.get("/sound.wav")
@@ -107,10 +104,7 @@ def show_beats(key: IdOf, desk: DeskOf) -> Response:
     """When the beats fall, where the bow is, and in which stretches it can be heard."""
     now = desk.open(key)
     plan = now.plan
-    notes = [
-        [n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end, n.stroke or n.id, n.measure]
-        for n in plan.notes
-    ]
+    notes = [[n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end] for n in plan.notes]
     beats = [[beat.time, beat.first] for beat in beats_of(plan)]
     about = {"hair": 100 * plan.rig.bow.hair, "spans": spans_of(plan), "version": now.piece.version}
     return JSONResponse({"beats": beats, "notes": notes, **about})

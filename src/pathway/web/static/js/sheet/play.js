@@ -37,6 +37,7 @@ function drone() { // a fifth over a tone, as plain as may be
     const level = new GainNode(context, { gain });
     tone.connect(level).connect(running.out);
     tone.start();
+    running.drones.push(tone);
   }
 }
 
@@ -59,7 +60,7 @@ export async function start() {
   if (first < 0) return;
   const begin = all[first].from;
   const finish = Math.max(all[last].to, all[last + 1]?.from ?? 0);
-  const mine = { out: new GainNode(context), all, begin, finish, length: finish - begin, loops, hair, version, sounds: [], frame: 0 };
+  const mine = { out: new GainNode(context), all, begin, finish, length: finish - begin, loops, hair, version, sounds: [], drones: [], frame: 0 };
   running = mine;
   running.out.connect(out);
   running.beats = beats.filter(([time]) => time >= begin - 1e-6 && time < finish - 1e-6);
@@ -105,12 +106,20 @@ function strings(found) { // the stretch that is next; then comes the one after 
   const { round, span, spans } = running.queue;
   for (const { buffer, begins } of found) running.sounds.push({ ...play(buffer, when(begins, round), running.out), round, ends: spans[span][1] });
   running.sounds = running.sounds.slice(-12);
+  advance();
+}
+
+function advance() {
+  const { round, span, spans } = running.queue;
   const over = running.loops && span + 1 === spans.length;
   running.queue = over ? { round: round + 1, span: 0, spans: running.whole } : { round, span: span + 1, spans };
 }
 
-function askAhead() { // before it is due
-  const { queue, length, begin } = running;
+function askAhead() { // before it is due; what is over, since the page was out of sight, is left out
+  const { length, begin } = running;
+  const isOver = ({ round, span, spans }) => spans[span] && round * length + spans[span][1] - begin < elapsed();
+  while (isOver(running.queue)) advance();
+  const { queue } = running;
   const { round, span, spans } = queue;
   if (running.asking === queue || !spans[span]) return;
   if (round * length + spans[span][0] - begin - elapsed() > FETCHED) return;
@@ -138,8 +147,9 @@ export async function changed(version) { // an edit: heard from the next bar on,
 export function stop() {
   if (!running) return;
   cancelAnimationFrame(running.frame);
-  const { out, sounds } = running;
+  const { out, sounds, drones } = running;
   for (const one of sounds) one.hush();
+  for (const tone of drones) tone.stop(voice().context.currentTime + 0.1);
   out.gain.setTargetAtTime(0, voice().context.currentTime, 0.01);
   setTimeout(() => out.disconnect(), 100);
   running = null;

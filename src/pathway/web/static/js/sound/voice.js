@@ -1,6 +1,6 @@
 // The one voice of the page: what sounds and how loud, kept in this browser; a guard against loud surprises.
 const KEY = "sound";
-const QUIET = 0.6; // at first: a plain mezzo-forte about 20 dB under full scale
+const QUIET = 0.6; // at first: a plain mezzo-forte peaks about 20 dB under full scale
 const FADE = 0.02; // s
 const usual = { volume: QUIET, strings: true, click: true, countIn: true, alone: false, drone: "", plain: false };
 let context = null;
@@ -33,7 +33,9 @@ const MOST = 24;
 
 export async function sound(address) { // → the sound and where it begins, in the time of the plan
   if (!fetched.has(address)) {
-    const answer = await fetch(address, { headers: { "HX-Request": "true" } });
+    const answer = await fetch(address, { headers: { "HX-Request": "true" } }).catch(() => {
+      throw new Error("The server does not answer. Press again when it is back.");
+    });
     if (!answer.ok) throw new Error((await answer.text()).replace(/<[^>]+>/g, " ").trim());
     const begins = Number(answer.headers.get("Begins"));
     fetched.set(address, { buffer: await voice().context.decodeAudioData(await answer.arrayBuffer()), begins });
@@ -48,11 +50,13 @@ export function play(buffer, at, into) { // at: on the clock of the context; a s
   const level = new GainNode(clock, { gain: 1 });
   source.connect(level).connect(into ?? whole);
   const late = Math.max(0, clock.currentTime + 0.005 - at);
-  if (late < buffer.duration) source.start(at + late, late);
+  const begun = late < buffer.duration;
+  if (begun) source.start(at + late, late);
   return {
     source,
     at,
     hush(when = clock.currentTime) {
+      if (!begun) return; // what was never started cannot be stopped
       level.gain.setTargetAtTime(0, when, FADE / 3);
       source.stop(when + 2 * FADE);
     },
