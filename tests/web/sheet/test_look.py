@@ -4,7 +4,7 @@ import re
 
 from fastapi.testclient import TestClient
 
-from pathway.web.sheet.look import LEGENDS, Look
+from pathway.web.shared.tracks.look import LEGENDS, Look
 from tests.helpers import plan_of
 
 

@@ -15,10 +15,10 @@ from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
 from pathway.formats.staves import System, read_system
 from pathway.web.shared.reading import signed
+from pathway.web.shared.tracks.geometry import HAIR, PlanIndex, Tracks, spoken_pitch, tracks_of
+from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.sheet import pictures
 from pathway.web.sheet.card import NoteCard
-from pathway.web.sheet.geometry import HAIR, PlanIndex, Tracks, spoken_pitch, tracks_of
-from pathway.web.sheet.svg import draw_tracks
 from pathway.web.shelf.pictures import draw_thumbnail
 from tests.helpers import document, part_of, plan_of
 

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from pathway.core.planning import Plan
 from pathway.core.planning.plan import NotePlan
-from pathway.web.sheet.geometry import PlanIndex, tracks_of
-from pathway.web.sheet.svg import draw_ghost
+from pathway.web.shared.tracks.geometry import PlanIndex, tracks_of
+from pathway.web.shared.tracks.svg import draw_ghost
 from pathway.web.sheet.view import SheetView
 
 SAME = 0.005  # places closer than this are not told apart [m]

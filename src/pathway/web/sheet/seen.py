@@ -4,7 +4,7 @@ from fastapi import Request
 
 from pathway.desk import Desk, OpenPiece
 from pathway.web.shared.room import lines_held, systems_of
-from pathway.web.sheet.look import Look
+from pathway.web.shared.tracks.look import Look
 from pathway.web.sheet.view import SheetView
 
 

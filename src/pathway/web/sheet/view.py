@@ -12,11 +12,11 @@ from pathway.core.technique.tempo_words import Kind, tempo_word_of
 from pathway.formats.staves import System
 from pathway.store import Choices, StoredPiece
 from pathway.web.shared.reading import signed
+from pathway.web.shared.tracks.geometry import PlanIndex, system_height, tracks_of
+from pathway.web.shared.tracks.look import WHOLE, Look
+from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.shared.way import Station, way_of
 from pathway.web.sheet.card import NoteCard
-from pathway.web.sheet.geometry import PlanIndex, system_height, tracks_of
-from pathway.web.sheet.look import WHOLE, Look
-from pathway.web.sheet.svg import draw_tracks
 from pathway.web.sheet.tips import tip_for
 
 AT_FIRST = 3  # lines on each side of the selected note's that a page comes with

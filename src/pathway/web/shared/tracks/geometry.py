@@ -12,7 +12,7 @@ from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.formats.staves import System
-from pathway.web.sheet.look import WHOLE, Look
+from pathway.web.shared.tracks.look import WHOLE, Look
 
 SIGNS, GAP = 18.0, 12.0  # room for the signs above the system, and between its tracks
 HAIR, LANE, STRING_ROW = 128.0, 6.5, 11.0  # heights of the hair track, of one lane, of one string

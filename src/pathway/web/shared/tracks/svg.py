@@ -5,7 +5,7 @@ from html import escape
 from math import hypot
 
 from pathway.web.shared.svg import across, path, px
-from pathway.web.sheet.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
+from pathway.web.shared.tracks.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
 _UP = "M-4 -5L0 5L4 -5"
