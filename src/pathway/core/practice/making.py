@@ -1,0 +1,113 @@
+"""A drill from what is asked for: made for a rig, from a place of a piece or without one."""
+
+from dataclasses import dataclass
+from statistics import median
+
+from pathway.core.planning.plan import Plan
+from pathway.core.practice.drill import Ask, Drill, Planned, Quantity, Stage, Still
+from pathway.core.practice.excerpt import Bars
+from pathway.core.practice.families import FAMILIES
+from pathway.core.practice.ground import Ground, NotHere
+from pathway.core.practice.ladder import planned
+from pathway.core.practice.row import Row
+from pathway.core.rig.instrument import Rig
+from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.errors import NotFound
+
+SINGLE_STAGES = {Stage.BARS, Stage.AROUND}
+
+
+def row_of(ask: Ask) -> Row:
+    """Return what is known of a drill's family.
+
+    Raises:
+        NotFound: no such family, stage or stroke type.
+    """
+    row = FAMILIES.get(ask.family)
+    if row is None or ask.stage not in row.stages or (ask.kind and ask.kind not in STROKE_TYPES):
+        raise NotFound("There is no such drill", advice="Choose one from the list.")
+    return row
+
+
+def drill_of(ask: Ask, rig: Rig, plan: Plan | None = None) -> Drill:
+    """Return a drill with its rungs.
+
+    Args:
+        ask: which one.
+        rig: that it is for.
+        plan: of the piece that it belongs to.
+
+    Raises:
+        NotHere: it makes no sense on this rig, or at this place.
+        NotFound: no such drill, or its notes are not there any more.
+    """
+    row = row_of(ask)
+    if against := row.against(rig):
+        raise NotHere(against, advice="Take another drill.")
+    ground = Ground(ask, rig, plan)
+    ground.one_of(row.members)
+    own = ask.stage in SINGLE_STAGES
+    rungs = tuple(row.make(ground))
+    return Drill(ask, rig, rungs, strict=row.strict or not own, known=_known(ground) if own else frozenset())
+
+
+def _known(ground: Ground) -> frozenset[str]:
+    """Return the findings that the piece has in the bars anyway: they are no reason not to practise them."""
+    return frozenset(finding.code.value for finding in ground.known_plan.findings)
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A drill ready to be played."""
+
+    drill: Drill
+    row: Row
+    rungs: tuple[Planned, ...]
+    bars: Bars | None  # of the piece, where it is made from them
+    place: Bars | None = None  # that asked for it
+
+    def at(self, rung: int) -> Planned:
+        """Return a rung; the nearest one there is."""
+        return self.rungs[min(max(rung, 0), len(self.rungs) - 1)]
+
+    @property
+    def top(self) -> int:
+        """Return the last rung."""
+        return len(self.rungs) - 1
+
+    @property
+    def holds_from(self) -> int | None:
+        """Return the first rung from which on the bowing is that of the piece; None where it never is."""
+        held = [one.holds for one in self.rungs]
+        return next((i for i in range(len(held)) if all(held[i:])), None)
+
+
+def opened(ask: Ask, rig: Rig, plan: Plan | None = None) -> Opened:
+    """Return a drill with its rungs planned; those that cannot be bowed are left out.
+
+    Raises:
+        NotHere: it makes no sense on this rig, or no rung of it can be bowed.
+        NotFound: no such drill, or its notes are not there any more.
+    """
+    drill = drill_of(ask, rig, plan)
+    own = ask.stage in SINGLE_STAGES
+    rungs = planned(drill, plan if own else None)
+    bars = Bars(*span) if own and (span := rungs[0].rung.work.bars) else None
+    ground = Ground(ask, rig, plan)
+    place = None
+    if plan is not None and ground.notes:
+        events = plan.part.event
+        place = Bars(events[ground.notes[0].id].measure, events[ground.notes[-1].id].measure)
+    return Opened(drill, row_of(ask), rungs, bars, place)
+
+
+def stills(row: Row, one: Planned) -> list[Still]:
+    """Return what must not move on a rung, with the values of its plan."""
+    notes = one.plan.bowed
+    values = {
+        Quantity.LANE: lambda: median(note.lane for note in notes),
+        Quantity.LEVEL: lambda: median(note.level_db for note in notes),
+        Quantity.SPEED: lambda: median(note.speed for note in notes),
+        Quantity.HAIR: lambda: max(note.length for note in notes),
+    }
+    return [Still(quantity, float(values[quantity]()), within) for quantity, within in row.still]
