@@ -108,6 +108,24 @@ class Hearing:
 
         return self._clips.get_or_make((*state, span, plain), made)
 
+    def second_at(self, key: int, number: int, span: tuple[float, float], slower: float) -> Clip:
+        """Return another part of the same score at another tempo.
+
+        Args:
+            key: of the piece.
+            number: of the other part.
+            span: from when to when a note begins, in the time of the piece's own plan [s].
+            slower: the tempo over that of the plan.
+
+        Raises:
+            NotFound, OutOfRange, ScoreError, PlanError: as for second.
+        """
+        now, span = self._desk.open(key), _checked(*span)
+        state = (key, now.piece.version, now.piece.rig_version, number, slower)
+        other = self._seconds.get_or_make(state, lambda: _in_time_with(now, number, slower))
+        begin, end = span[0] / slower, span[1] / slower
+        return self._clips.get_or_make((*state, span), lambda: _clip(other, begin, end, helped=True))
+
     def whole(self, about: Hashable, make: Callable[[], Playable]) -> Clip:
         """Return something that belongs to no piece, from its beginning to its end.
 
@@ -144,14 +162,15 @@ class Hearing:
         return {id_ for finding in found for id_ in finding.place} or {plan.any_note(other.note).id}
 
 
-def _in_time_with(now: OpenPiece, number: int) -> Playable:
-    """Plan another part of a piece's score with the tempi of the piece."""
+def _in_time_with(now: OpenPiece, number: int, slower: float = 1.0) -> Playable:
+    """Plan another part of a piece's score with the tempi of the piece, or all of them so many times."""
     plan = now.plan
     found = ScoreFile(now.piece.source, now.piece.source_name).part(number).part
     rig = preset(guess_rig(found.name))
     settings = plan.draft.settings
     part = replace(at_pitch(found, rig), tempos=tempo_marks(plan.part, settings), stretches=plan.part.stretches)
-    return playable(plan_part(part, rig, Settings(settings.tempo_bpm)))
+    tempo = settings.tempo_bpm if slower == 1 else slower * plan.draft.tempo_bpm
+    return playable(plan_part(part, rig, Settings(tempo)))
 
 
 def _checked(begin: float, end: float) -> tuple[float, float]:

@@ -22,9 +22,9 @@ def part_of(piece: StoredPiece) -> Part:
     return read_mei(parse_xml(piece.mei.encode()), piece.title, piece.part_name)
 
 
-def engraved(mei: str, width: int) -> tuple[System, ...]:
-    """Return the lines of a piece at a width [CSS px]."""
-    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width))
+def engraved(mei: str, width: int, bars: tuple[int, int] | None = None) -> tuple[System, ...]:
+    """Return the lines of a piece, or of some bars counted from 0, at a width [CSS px]."""
+    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width, bars))
 
 
 def plan_of(piece: StoredPiece, own: Rig, near: Plan | None) -> Plan:

@@ -1,8 +1,20 @@
 """The tables. Rows stay inside the store."""
 
-from datetime import datetime
+from datetime import date, datetime
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Integer, LargeBinary, String, Text, UniqueConstraint
+from sqlalchemy import (
+    JSON,
+    Boolean,
+    Date,
+    DateTime,
+    Float,
+    ForeignKey,
+    Integer,
+    LargeBinary,
+    String,
+    Text,
+    UniqueConstraint,
+)
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
@@ -91,6 +103,65 @@ class VariantRow(Base):
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
+class SetRow(Base):
+    """One set of a drill, as it was played."""
+
+    __tablename__ = "practice_set"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    token: Mapped[str] = mapped_column(String(40), unique=True)  # by which the page names it
+    piece_id: Mapped[int | None] = mapped_column(ForeignKey("piece.id", ondelete="SET NULL"), index=True)
+    piece_title: Mapped[str] = mapped_column(String(300), default="")
+    drill: Mapped[str] = mapped_column(String(400))
+    why: Mapped[str] = mapped_column(String(60), default="")
+    what: Mapped[str] = mapped_column(String(120), default="")
+    bars: Mapped[str] = mapped_column(String(200), default="")
+    rung: Mapped[int] = mapped_column(Integer)
+    rung_name: Mapped[str] = mapped_column(String(200), default="")
+    rate: Mapped[float] = mapped_column(Float, default=0.0)  # notes a second
+    tempo: Mapped[float] = mapped_column(Float, default=0.0)  # beats a minute
+    share: Mapped[float] = mapped_column(Float, default=0.0)  # of the ladder
+    passed: Mapped[bool] = mapped_column(Boolean, default=False)
+    top: Mapped[bool] = mapped_column(Boolean, default=False)  # the last rung was
+    tries: Mapped[list[str]] = mapped_column(JSON, default=list)
+    seconds: Mapped[float] = mapped_column(Float, default=0.0)
+    hand: Mapped[str] = mapped_column(String(20), default="")
+    note: Mapped[str] = mapped_column(String(1000), default="")
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), index=True)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class LadderRow(Base):
+    """Where a player stands on the ladder of a drill."""
+
+    __tablename__ = "ladder"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    piece_id: Mapped[int | None] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
+    drill: Mapped[str] = mapped_column(String(400))
+    climb: Mapped[dict[str, object]] = mapped_column(JSON)
+
+
+class PerformanceRow(Base):
+    """When a piece is to be ready."""
+
+    __tablename__ = "performance"
+
+    piece_id: Mapped[int] = mapped_column(
+        ForeignKey("piece.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+    day: Mapped[date] = mapped_column(Date)
+
+
+class PracticeDayRow(Base):
+    """What a player changed of the plan of a day."""
+
+    __tablename__ = "practice_day"
+
+    day: Mapped[date] = mapped_column(Date, primary_key=True)
+    value: Mapped[dict[str, object]] = mapped_column(JSON)
 
 
 class RigRow(Base):

@@ -4,6 +4,7 @@ import tempfile
 from collections.abc import Mapping
 from datetime import UTC, datetime
 from pathlib import Path
+from secrets import token_urlsafe
 from typing import Any
 
 from sqlalchemy import ColumnElement, Engine, Table, insert, select
@@ -12,10 +13,21 @@ from sqlalchemy.orm import Session
 from pathway.errors import NotFound
 from pathway.store.arrivals import NAME, opened_afresh, packed, refused, unpack
 from pathway.store.database import fold, open_database, writing
-from pathway.store.models import AsideRow, HeardRow, PieceRow, RevisionRow, RigRow, VariantRow
+from pathway.store.models import (
+    AsideRow,
+    HeardRow,
+    LadderRow,
+    PerformanceRow,
+    PieceRow,
+    RevisionRow,
+    RigRow,
+    SetRow,
+    VariantRow,
+)
 from pathway.store.rigs import OWN
 
-_BESIDE: list[Any] = [RevisionRow.__table__, HeardRow.__table__, AsideRow.__table__, VariantRow.__table__]
+_KEPT_BESIDE = (RevisionRow, HeardRow, AsideRow, VariantRow, SetRow, LadderRow, PerformanceRow)
+_BESIDE: list[Any] = [row.__table__ for row in _KEPT_BESIDE]
 _PIECE: Any = PieceRow.__table__
 _REVISION: Any = RevisionRow.__table__
 _RIG: Any = RigRow.__table__
@@ -60,7 +72,8 @@ def unpack_piece(engine: Engine, data: bytes) -> int:
             key = _put(here, _PIECE, {**_on(pieces[0], rigs), **lasting})
             for table in _BESIDE:
                 for row in _rows(there, table):
-                    _put(here, table, {**_on(row, rigs), "piece_id": key})
+                    own = {"token": token_urlsafe(16)} if "token" in row else {}
+                    _put(here, table, {**_on(row, rigs), **own, "piece_id": key})
             return key
 
 

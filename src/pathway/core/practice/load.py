@@ -1,7 +1,7 @@
-"""How much heavy work a hand gets: sets and rests, daily caps, growth by the week, strain. The numbers are our choice."""
+"""How much heavy work a hand gets: sets, rests, daily caps, growth by the week, strain. The numbers are our choice."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 
@@ -110,10 +110,14 @@ def allowance(family: str, bouts: Sequence[Bout], now: datetime, limits: Limits 
         now: when it would begin.
         limits: the player's own.
     """
-    limits = limits or Limits()
     ours = sorted((bout for bout in bouts if bout.begun <= now), key=lambda bout: bout.begun)
-    if wait := _pause_due(ours, now):
-        return Allowance(PAUSE_EVERY, Because.PAUSE, wait)
+    found = _by_load(family, ours, now, limits or Limits())
+    wait = _pause_due(ours, now)
+    return replace(found, because=Because.PAUSE, wait=wait) if found.seconds and wait > found.wait else found
+
+
+def _by_load(family: str, ours: Sequence[Bout], now: datetime, limits: Limits) -> Allowance:
+    """Return the same, whether or not a break is due."""
     if FAMILIES[family].load is not Load.HEAVY:
         return Allowance(PAUSE_EVERY)
     today = [bout for bout in ours if bout.begun.date() == now.date()]

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Code, Finding, Plan, Severity
@@ -187,7 +188,7 @@ def offers_of(plan: Plan) -> list[Offer]:
         for offer in drills_for(plan, finding)[:2]:
             found.setdefault(offer.ask.key, offer)
     passages = sorted(plan.draft.settings.passages, key=lambda passage: plan.part.index[passage.start])
-    for first, second in zip(passages, passages[1:], strict=False):
+    for first, second in pairwise(passages):
         for offer in drills_for_contrast(plan, first, second)[:1]:
             found.setdefault(offer.ask.key, offer)
     return list(found.values())

@@ -65,7 +65,7 @@ def speed_alone(g: Ground) -> list[Rung]:
         part = line("Speed alone", [*tones([_pitch(g)]), rest()] * 8, tempo=60 / WHOLE_STROKE)
         far = frog + share * (1 - 2 * frog)
         locks = spans(g, part, [(frog, far), (far, frog)] * 4)
-        found.append(Rung(f"{share:.0%} of the hair in a beat", Work(part, locks=locks)))
+        found.append(Rung(f"{round(100 * share)} % of the hair in a beat", Work(part, locks=locks)))
     for count in (2, 4):
         part = line("Speed alone", tones([_pitch(g)] * 8 * count, QUARTER / count), tempo=60 / WHOLE_STROKE)
         middle = 0.5 / count

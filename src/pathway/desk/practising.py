@@ -1,0 +1,322 @@
+"""Drills on the desk: made from what is open, engraved, heard, played and kept in the log."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+from itertools import groupby
+
+from pathway.core.planning.advice.symptoms import Heard
+from pathway.core.planning.plan import Plan
+from pathway.core.practice.drill import Ask, Offer, Stage, Why
+from pathway.core.practice.families import FAMILIES
+from pathway.core.practice.ladder import typical
+from pathway.core.practice.load import Allowance, Bout, allowance
+from pathway.core.practice.log import PlayedSet, sessions_of
+from pathway.core.practice.making import Opened, opened
+from pathway.core.practice.material import key_of
+from pathway.core.practice.offers import MOST, drills_for, drills_for_passage, drills_for_symptom, offers_of
+from pathway.core.practice.staircase import Climb, Verdict, after
+from pathway.core.practice.today import Candidate, Entry, Session, day_plan, moved
+from pathway.core.sound import playable
+from pathway.core.sound.otherwise import with_symptom
+from pathway.desk.desk import Desk, OpenPiece
+from pathway.desk.hearing import Clip, Hearing
+from pathway.desk.kept import Kept
+from pathway.desk.stored import engraved
+from pathway.errors import NotFound
+from pathway.formats.part_writer import Written, write_part
+from pathway.formats.score import ScoreFile
+from pathway.formats.staves import System
+from pathway.store import KnownRig
+from pathway.store.practice import Day, PracticeLog
+
+KEPT = 40  # drills and their lines at hand
+IN_THE_BARS = 8  # notes of a run-through's bars
+
+
+@dataclass(frozen=True)
+class OpenDrill:
+    """A drill with the rig and the piece that it is for."""
+
+    ask: Ask
+    ready: Opened
+    rig: KnownRig
+    now: OpenPiece | None  # its piece
+    title: str = ""
+
+    @property
+    def piece(self) -> int | None:
+        """Return the id of its piece."""
+        return self.now.piece.id if self.now else None
+
+
+@dataclass(frozen=True)
+class Told:
+    """What asks for a drill, as the page was told."""
+
+    why: Why = Why.PLAYER
+    what: str = ""
+    bars: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Try:
+    """One try of a set, as the page sends it: sent again it counts once."""
+
+    token: str  # of the set
+    number: int  # from 1
+    verdict: Verdict
+    rung: int
+    seconds: float  # played in the set so far
+    begun: datetime
+
+
+class Practising:
+    """Makes drills, keeps how they went, and lays out the day."""
+
+    def __init__(self, desk: Desk, hearing: Hearing, log: PracticeLog) -> None:
+        self._desk, self._hearing, self.log = desk, hearing, log
+        self._drills: Kept[OpenDrill] = Kept(KEPT)
+        self._lines: Kept[tuple[System, ...]] = Kept(KEPT)
+        self._offers: Kept[list[Offer]] = Kept(KEPT)
+
+    def drill(self, piece: int | None, key: str, rig_key: str) -> OpenDrill:
+        """Return a drill ready to be played.
+
+        Args:
+            piece: that it belongs to; None for none.
+            key: which drill.
+            rig_key: what it is played on, where there is no piece.
+
+        Raises:
+            NotFound: no such piece or drill, or it makes no sense here.
+        """
+        ask = Ask.of(key)
+        now = self._desk.open(piece) if piece is not None else None
+        rig = self._desk.rigs.find(now.piece.rig if now else rig_key)
+        state = (piece, now.piece.version if now else 0, rig.key, rig.version, key)
+
+        def made() -> OpenDrill:
+            own = now.plan.rig if now else rig.rig
+            return OpenDrill(ask, opened(ask, own, now.plan if now else None), rig, now, now.piece.title if now else "")
+
+        return self._drills.get_or_make(state, made)
+
+    def lines(self, drill: OpenDrill, rung: int, width: int) -> tuple[System, ...]:
+        """Return the engraved lines of a rung, so wide [CSS px]."""
+        work = drill.ready.at(rung).rung.work
+        if work.bars is not None and drill.now is not None:
+            state = (drill.piece, "bars", work.bars, width)
+            mei, bars = drill.now.piece.mei, work.bars
+            return self._lines.get_or_make(state, lambda: engraved(mei, width, bars))
+        score = self.score(drill, rung)
+        return self._lines.get_or_make((score.data, width), lambda: _drawn(score, width))
+
+    def score(self, drill: OpenDrill, rung: int) -> Written:
+        """Return a rung as MusicXML."""
+        one = drill.ready.at(rung)
+        key = key_of(drill.now.plan.part) if drill.now else 0
+        return write_part(one.plan.part, drill.rig.rig.instrument, key, one.rung.work.quarters_per_minute)
+
+    def clip(self, drill: OpenDrill, rung: int, *, fault: bool = False) -> Clip:
+        """Return a rung as the model sounds it; with its fault where it has one and that is asked for."""
+        one = drill.ready.at(rung)
+        state = (drill.piece, drill.now.piece.version if drill.now else drill.rig.version, drill.ask.key, rung, fault)
+
+        def played() -> Plan:
+            if fault and one.rung.fault is not None:
+                return with_symptom(one.plan, typical(one.plan).id, one.rung.fault)
+            return one.plan
+
+        return self._hearing.whole(state, lambda: playable(played()))
+
+    def second(self, drill: OpenDrill, rung: int) -> Clip | None:
+        """Return the second part of the rung's bars, at its tempo; None where the score has no other part."""
+        one, now = drill.ready.at(rung), drill.now
+        if now is None or drill.ready.bars is None:
+            return None
+        others = self._hearing.others(now.piece.id)
+        if not others:
+            return None
+        begin = now.plan.note[one.plan.notes[0].id].onset
+        end = now.plan.note[one.plan.notes[-1].id].onset + 1e-3
+        slower = one.beats_per_minute / now.plan.draft.tempo_bpm
+        return self._hearing.second_at(now.piece.id, others[0].number, (begin - 1e-4, end), slower)
+
+    def tried(self, drill: OpenDrill, told: Told, sent: Try) -> tuple[Climb, PlayedSet]:
+        """Keep a try, and return where it leads; a try that was kept already changes nothing."""
+        climb = self.climb(drill)
+        known = self.log.find(sent.token)
+        tries = known.tries if known else ()
+        if sent.number <= len(tries):
+            assert known is not None
+            return climb, known
+        top = drill.ready.top
+        led = after(climb, sent.verdict, top)
+        one = drill.ready.at(climb.rung)
+        passed = led.rung > climb.rung or (led.passed and not climb.passed)
+        before = known or PlayedSet(
+            sent.token, drill.ask.key, sent.begun, drill.piece, drill.title, told.why.value, told.what,
+            ", ".join(told.bars) or self.bars_told(drill),
+        )  # fmt: skip
+        own = drill.ready.rungs[-1].rate
+        kept = self.log.keep(
+            replace(
+                before,
+                rung=climb.rung,
+                rung_name=one.rung.name,
+                rate=one.rate,
+                tempo=one.beats_per_minute,
+                share=min(one.rate / own, 1.0) if own else 0.0,
+                passed=before.passed or passed,
+                top=before.top or led.passed,
+                tries=(*tries, sent.verdict),
+                seconds=sent.seconds,
+            )
+        )
+        self.log.stand(drill.piece, drill.ask.key, led)
+        return led, kept
+
+    def climb(self, drill: OpenDrill) -> Climb:
+        """Return where the player stands on a drill; never above its ladder."""
+        found = self.log.climb(drill.piece, drill.ask.key)
+        return replace(found, rung=min(found.rung, drill.ready.top))
+
+    def step_to(self, drill: OpenDrill, rung: int) -> Climb:
+        """Go to a rung by hand."""
+        climb = Climb(min(max(rung, 0), drill.ready.top))
+        self.log.stand(drill.piece, drill.ask.key, climb)
+        return climb
+
+    @staticmethod
+    def bars_told(drill: OpenDrill) -> str:
+        """Return the bars of the piece that a drill is for, by their numbers."""
+        place = drill.ready.place
+        if drill.now is None or place is None:
+            return ""
+        measures = drill.now.plan.part.measures
+        first, last = measures[place.first].number, measures[place.last].number
+        return first if first == last else f"{first}–{last}"
+
+    def bouts(self) -> list[Bout]:
+        """Return all that was played, for the load; what was taken out of the log was played nevertheless."""
+        sets = self.log.sets() + self.log.sets(removed=True)
+        return [played.bout for played in sets if played.family in FAMILIES]
+
+    def allowance(self, family: str, now: datetime) -> Allowance:
+        """Return how long the next set of a drill may be."""
+        return allowance(family, self.bouts(), now, self.log.limits().limits)
+
+    def offers(self, piece: int) -> list[Offer]:
+        """Return the drills that a piece asks for.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        now = self._desk.open(piece)
+        state = (piece, now.piece.version, now.piece.rig_version)
+        return self._offers.get_or_make(state, lambda: offers_of(now.plan))
+
+    def offers_at(self, piece: int, note: str) -> list[Offer]:
+        """Return the drills for the findings of a note, or else for its bar.
+
+        Raises:
+            NotFound: there is no such piece or note.
+        """
+        plan = self._desk.open(piece).plan
+        found = [o for f in plan.findings if note in f.notes for o in drills_for(plan, f)]
+        if not found:
+            bar = plan.any_note(note).measure
+            found = drills_for_passage(plan, [one.id for one in plan.notes if one.measure == bar])
+        seen: dict[str, Offer] = {}
+        for offer in found:
+            seen.setdefault(offer.ask.family, offer)
+        return list(seen.values())[:MOST]
+
+    def offers_heard(self, piece: int, note: str, heard: Heard) -> list[Offer]:
+        """Return the drills for what is heard on a note.
+
+        Raises:
+            NotFound: there is no such piece or note.
+        """
+        return drills_for_symptom(self._desk.open(piece).plan, note, heard)
+
+    def offers_between(self, piece: int, first: str, last: str) -> list[Offer]:
+        """Return the drills for some notes that were chosen.
+
+        Raises:
+            NotFound: there is no such piece or note.
+        """
+        plan = self._desk.open(piece).plan
+        start, end = sorted((plan.part.index[plan.any_note(first).id], plan.part.index[plan.any_note(last).id]))
+        return drills_for_passage(plan, [event.id for event in plan.part.events[start : end + 1]])
+
+    def candidates(self, pieces: Sequence[int]) -> list[Candidate]:
+        """Return what a day could hold of some pieces: what they ask for, and what was begun and is not settled."""
+        days = self.log.ready_by()
+        found = []
+        for piece in pieces:
+            offers = {offer.ask.key: offer for offer in self.offers(piece)}
+            played = {drill: sessions_of(sets) for drill, sets in self._by_drill(piece)}
+            for key, offer in offers.items():
+                found.append(Candidate(piece, offer, tuple(played.pop(key, ())), days.get(piece)))
+            found += self._begun(piece, played, days.get(piece))
+        return found
+
+    def _begun(self, piece: int, played: Mapping[str, list[Session]], ready: date | None) -> Iterator[Candidate]:
+        """Yield drills of the log that nothing asks for now: what asked for them is gone, or the player chose them."""
+        last = {one.drill: one for one in self.log.sets(piece)}
+        for key, sessions in played.items():
+            try:
+                ask = Ask.of(key)
+            except NotFound:
+                continue
+            if ask.family not in FAMILIES or not sessions:
+                continue
+            by_finding = last[key].why in {Why.FINDING, Why.CONTRAST}
+            offer = Offer(ask, Why(last[key].why or Why.PLAYER), last[key].what, (last[key].bars,))
+            yield Candidate(piece, offer, tuple(sessions), ready, gone=by_finding)
+
+    def _by_drill(self, piece: int) -> list[tuple[str, list[PlayedSet]]]:
+        ordered = sorted(self.log.sets(piece), key=lambda one: (one.drill, one.begun))
+        return [(key, list(sets)) for key, sets in groupby(ordered, key=lambda one: one.drill)]
+
+    def today(self, pieces: Sequence[int], minutes: float, now: datetime, wanted: Day) -> list[Entry]:
+        """Return the day's work for the minutes there are, as the player has changed it.
+
+        Args:
+            pieces: that are worked at, the one that matters most first.
+            minutes: that there are.
+            now: when.
+            wanted: what the player wants otherwise.
+        """
+        entries = day_plan(
+            minutes,
+            now,
+            self.candidates(pieces),
+            self.bouts(),
+            self.log.limits().limits,
+            runs=[(piece, self._own_bars(piece)) for piece in pieces[:1]],
+            pinned=wanted.pinned,
+            dropped=wanted.dropped,
+        )
+        return moved(entries, wanted.order)
+
+    def _own_bars(self, piece: int) -> Ask | None:
+        """Return the bars in which the piece asks for most, to be played up to tempo."""
+        plan = self._desk.open(piece).plan
+        worst = next((f for f in plan.findings if f.place and plan.note[f.place[0]].stroke), None)
+        first = worst.place[0] if worst else plan.bowed[0].id
+        at = [note.id for note in plan.bowed].index(first)
+        last = plan.bowed[min(at + IN_THE_BARS, len(plan.bowed) - 1)].id
+        return Ask("tempo-ladder", "the hair", Stage.AROUND, first, last)
+
+
+def _drawn(score: Written, width: int) -> tuple[System, ...]:
+    """Engrave a written part; its notes go by the ids that they have in the drill."""
+
+    def named(system: System) -> System:
+        return replace(system, notes={score.heads[i]: spot for i, spot in system.notes.items() if i in score.heads})
+
+    mei = ScoreFile(score.data, "drill.musicxml").part().mei
+    return tuple(named(system) for system in engraved(mei, width))

@@ -1,0 +1,309 @@
+"""What was practised: sets one after the other, the ladders of drills, days of performance, and the player's limits."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from sqlalchemy import Engine, select, update
+from sqlalchemy.orm import Session
+
+from pathway.core.practice.load import CAPS, Cap, Hand, Limits
+from pathway.core.practice.log import PlayedSet
+from pathway.core.practice.staircase import Climb, Verdict
+from pathway.errors import NotFound
+from pathway.store.database import writing
+from pathway.store.models import ChoiceRow, LadderRow, PerformanceRow, PieceRow, PracticeDayRow, SetRow
+
+LIMITS = "practice"  # the name of the row of choices
+MOST_SETS = 20_000  # that are read at once
+MOST_TRIES = 500  # of one set
+MOST_SECONDS = 4 * 3600.0
+
+
+class Day(BaseModel):
+    """What a player wants of a day; keys name its entries."""
+
+    model_config = ConfigDict(frozen=True)
+
+    minutes: float | None = Field(default=None, ge=2, le=480)
+    pinned: tuple[str, ...] = ()
+    dropped: tuple[str, ...] = ()
+    order: tuple[str, ...] = ()
+    done: tuple[str, ...] = ()
+
+
+class LimitsDoc(BaseModel):
+    """The player's own limits, and the minutes that a day usually has."""
+
+    model_config = ConfigDict(frozen=True)
+
+    minutes: float = Field(default=30, ge=2, le=480)
+    beginner: bool = False
+    caps_s: dict[Cap, float] = {}
+    raised: tuple[str, ...] = ()  # when which cap was raised, and from where
+
+    @property
+    def limits(self) -> Limits:
+        """Return them as the core takes them."""
+        return Limits(self.beginner, dict(self.caps_s))
+
+    def with_cap(self, cap: Cap, seconds: float, today: date) -> "LimitsDoc":
+        """Return them with another cap; one that is raised is noted."""
+        before = self.limits.of(cap)
+        noted = (f"{today}: {cap.value} from {before:.0f} to {seconds:.0f} s",) if seconds > before else ()
+        return self.model_copy(update={"caps_s": {**self.caps_s, cap: seconds}, "raised": (*self.raised, *noted)})
+
+
+class PracticeLog:
+    """The log, and what goes with it."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    def keep(self, played: PlayedSet) -> PlayedSet:
+        """Keep a set, or what has become of it since: a set only ever grows."""
+        with writing(self._engine) as session:
+            row = session.scalar(select(SetRow).where(SetRow.token == played.token))
+            if row is None:
+                title = played.title
+                if played.piece is not None:
+                    title = session.scalar(select(PieceRow.title).where(PieceRow.id == played.piece)) or title
+                row = SetRow(token=played.token, piece_title=title, begun_at=_utc(played.begun), tries=[])
+                session.add(row)
+            for name, value in _columns(played).items():
+                setattr(row, name, value)
+            session.flush()
+            return _set(row)
+
+    def find(self, token: str) -> PlayedSet | None:
+        """Return a set by the name that a page gave it; None where there is none yet."""
+        with Session(self._engine) as session:
+            row = session.scalar(select(SetRow).where(SetRow.token == token))
+            return _set(row) if row else None
+
+    def sets(
+        self, piece: int | None = None, since: datetime | None = None, *, removed: bool = False
+    ) -> list[PlayedSet]:
+        """Return the sets of a piece, or all, in order; those taken out only where they are asked for."""
+        query = select(SetRow).order_by(SetRow.begun_at, SetRow.id).limit(MOST_SETS)
+        query = query.where(SetRow.removed_at.is_not(None) if removed else SetRow.removed_at.is_(None))
+        if piece is not None:
+            query = query.where(SetRow.piece_id == piece)
+        if since is not None:
+            query = query.where(SetRow.begun_at >= _utc(since))
+        with Session(self._engine) as session:
+            return [_set(row) for row in session.scalars(query)]
+
+    def annotate(self, id_: int, note: str) -> PlayedSet:
+        """Write a note beside a set.
+
+        Raises:
+            NotFound: there is no such set.
+        """
+        with writing(self._engine) as session:
+            row = _row(session, id_)
+            row.note = note[:1000]
+            return _set(row)
+
+    def remove(self, id_: int, *, back: bool = False) -> PlayedSet:
+        """Take a set out of the log, or bring it back.
+
+        Raises:
+            NotFound: there is no such set.
+        """
+        with writing(self._engine) as session:
+            row = _row(session, id_)
+            row.removed_at = None if back else datetime.now(UTC)
+            return _set(row)
+
+    def remove_piece(self, piece: int, *, back: bool = False) -> None:
+        """Take all sets of a piece out of the log, or bring them back."""
+        when = None if back else datetime.now(UTC)
+        with writing(self._engine) as session:
+            session.execute(update(SetRow).where(SetRow.piece_id == piece).values(removed_at=when))
+
+    def bring(self, sets: Sequence[PlayedSet]) -> int:
+        """Add sets that are not there yet; return how many were added."""
+        added = 0
+        with writing(self._engine) as session:
+            known = set(session.scalars(select(SetRow.token)))
+            pieces: dict[str, int] = {}
+            for title, id_ in session.execute(select(PieceRow.title, PieceRow.id)):
+                pieces.setdefault(title, id_)
+            for played in sets:
+                if played.token in known:
+                    continue
+                known.add(played.token)
+                own = replace(played, piece=pieces.get(played.title))
+                row = SetRow(token=own.token, piece_title=own.title, begun_at=_utc(own.begun), **_columns(own))
+                session.add(row)
+                added += 1
+        return added
+
+    def climb(self, piece: int | None, drill: str) -> Climb:
+        """Return where a player stands on a ladder."""
+        return self.climbs(piece).get(drill, Climb())
+
+    def climbs(self, piece: int | None) -> Mapping[str, Climb]:
+        """Return where a player stands on every ladder of a piece."""
+        query = select(LadderRow).where(LadderRow.piece_id.is_(None) if piece is None else LadderRow.piece_id == piece)
+        with Session(self._engine) as session:
+            return {row.drill: _climb(row.climb) for row in session.scalars(query)}
+
+    def stand(self, piece: int | None, drill: str, climb: Climb) -> None:
+        """Remember where a player stands on a ladder."""
+        where = LadderRow.piece_id.is_(None) if piece is None else LadderRow.piece_id == piece
+        with writing(self._engine) as session:
+            row = session.scalar(select(LadderRow).where(where, LadderRow.drill == drill))
+            if row is None:
+                row = LadderRow(piece_id=piece, drill=drill)
+                session.add(row)
+            row.climb = _of_climb(climb)
+
+    def ready_by(self) -> dict[int, date]:
+        """Return when which piece is to be ready."""
+        with Session(self._engine) as session:
+            return {row.piece_id: row.day for row in session.scalars(select(PerformanceRow))}
+
+    def set_ready_by(self, piece: int, day: date | None) -> None:
+        """Say when a piece is to be ready; nothing takes the day back.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with writing(self._engine) as session:
+            if session.get(PieceRow, piece) is None:
+                raise NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
+            row = session.get(PerformanceRow, piece)
+            if day is None:
+                if row is not None:
+                    session.delete(row)
+            elif row is None:
+                session.add(PerformanceRow(piece_id=piece, day=day))
+            else:
+                row.day = day
+
+    def day(self, day: date) -> Day:
+        """Return what the player wants of a day."""
+        with Session(self._engine) as session:
+            row = session.get(PracticeDayRow, day)
+            try:
+                return Day.model_validate(row.value) if row else Day()
+            except ValidationError:
+                return Day()
+
+    def keep_day(self, day: date, wanted: Day) -> None:
+        """Keep what the player wants of a day."""
+        with writing(self._engine) as session:
+            session.merge(PracticeDayRow(day=day, value=wanted.model_dump(mode="json")))
+
+    def limits(self) -> LimitsDoc:
+        """Return the player's limits."""
+        with Session(self._engine) as session:
+            row = session.get(ChoiceRow, LIMITS)
+            try:
+                return LimitsDoc.model_validate(row.value) if row else LimitsDoc()
+            except ValidationError:
+                return LimitsDoc()
+
+    def set_limits(self, limits: LimitsDoc) -> None:
+        """Keep other limits."""
+        with writing(self._engine) as session:
+            session.merge(ChoiceRow(name=LIMITS, value=limits.model_dump(mode="json")))
+
+
+def _columns(played: PlayedSet) -> dict[str, object]:
+    return {
+        "piece_id": played.piece,
+        "drill": played.drill[:400],
+        "why": played.why[:60],
+        "what": played.what[:120],
+        "bars": played.bars[:200],
+        "rung": played.rung,
+        "rung_name": played.rung_name[:200],
+        "rate": played.rate,
+        "tempo": played.tempo,
+        "share": played.share,
+        "passed": played.passed,
+        "top": played.top,
+        "tries": [one.value for one in played.tries[-MOST_TRIES:]],
+        "seconds": min(max(played.seconds, 0.0), MOST_SECONDS),
+        "hand": played.hand.value if played.hand else "",
+        "note": played.note[:1000],
+    }
+
+
+def _set(row: SetRow) -> PlayedSet:
+    return PlayedSet(
+        token=row.token,
+        drill=row.drill,
+        begun=_aware(row.begun_at),
+        piece=row.piece_id,
+        title=row.piece_title,
+        why=row.why,
+        what=row.what,
+        bars=row.bars,
+        rung=row.rung,
+        rung_name=row.rung_name,
+        rate=row.rate,
+        tempo=row.tempo,
+        share=row.share,
+        passed=row.passed,
+        top=row.top,
+        tries=tuple(Verdict(one) for one in row.tries),
+        seconds=row.seconds,
+        hand=Hand(row.hand) if row.hand else None,
+        note=row.note,
+        id=row.id,
+        removed=row.removed_at is not None,
+    )
+
+
+def _row(session: Session, id_: int) -> SetRow:
+    row = session.get(SetRow, id_)
+    if row is None:
+        raise NotFound("This set is not in the log any more", advice="Reload the page.")
+    return row
+
+
+def _utc(when: datetime) -> datetime:
+    return when.astimezone(UTC)
+
+
+def _aware(when: datetime) -> datetime:
+    """Return a time with its zone: the database gives it back without."""
+    return when if when.tzinfo else when.replace(tzinfo=UTC)
+
+
+def _climb(value: Mapping[str, object]) -> Climb:
+    """Return where a player stands; at the beginning where it cannot be read."""
+    try:
+        tries = tuple(Verdict(one) for one in list(value.get("tries", ())))  # type: ignore[call-overload]
+        falls = {int(rung): int(count) for rung, count in dict(value.get("falls", {})).items()}  # type: ignore[call-overload]
+        rung = int(str(value.get("rung", 0)))
+        return Climb(rung, tries, falls, bool(value.get("passed")), bool(value.get("stuck")))
+    except (TypeError, ValueError):
+        return Climb()
+
+
+def _of_climb(climb: Climb) -> dict[str, object]:
+    return {
+        "rung": climb.rung,
+        "tries": [one.value for one in climb.tries],
+        "falls": {str(rung): count for rung, count in climb.falls.items()},
+        "passed": climb.passed,
+        "stuck": climb.stuck,
+    }
+
+
+def known_cap(name: str) -> Cap:
+    """Return a cap by its name.
+
+    Raises:
+        NotFound: there is none.
+    """
+    found = next((cap for cap in CAPS if cap.value == name), None)
+    if found is None:
+        raise NotFound("There is no such limit", advice="Reload the page.")
+    return found
