@@ -11,6 +11,7 @@ PathwayError
 ├── NotYet            something that is still being made
 ├── Conflict          an edit made from an outdated picture of the piece
 └── NotFound          a piece, part or note that is not there
+    └── NotHere       a drill that makes no sense on this rig, or at this place
 """
 
 from collections.abc import Sequence
@@ -80,3 +81,7 @@ class Conflict(PathwayError):
 
 class NotFound(PathwayError):
     """Something asked for by name or number that is not there."""
+
+
+class NotHere(NotFound):
+    """A drill that makes no sense on this rig, or at this place."""

@@ -10,13 +10,13 @@ from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Ask, Offer, Stage, Why
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ladder import typical
-from pathway.core.practice.load import Allowance, Bout, allowance
+from pathway.core.practice.load import Allowance, Bout, Hand, allowance
 from pathway.core.practice.log import PlayedSet, sessions_of
 from pathway.core.practice.making import Opened, opened
 from pathway.core.practice.material import key_of
 from pathway.core.practice.offers import MOST, drills_for, drills_for_passage, drills_for_symptom, offers_of
 from pathway.core.practice.staircase import Climb, Verdict, after
-from pathway.core.practice.today import Candidate, Entry, Session, day_plan, moved
+from pathway.core.practice.today import Candidate, Entry, Session, day_plan, due, moved
 from pathway.core.sound import playable
 from pathway.core.sound.otherwise import with_symptom
 from pathway.desk.desk import Desk, OpenPiece
@@ -187,6 +187,19 @@ class Practising:
         climb = Climb(min(max(rung, 0), drill.ready.top))
         self.log.stand(drill.piece, drill.ask.key, climb)
         return climb
+
+    def ended(self, token: str, seconds: float, hand: Hand | None, note: str) -> None:
+        """Keep how a set ended; a set without a try is none."""
+        known = self.log.find(token)
+        if known is not None:
+            more = max(seconds, known.seconds)
+            self.log.keep(replace(known, seconds=more, hand=hand or known.hand, note=note or known.note))
+
+    def due(self, piece: int) -> int:
+        """Return how many drills of a piece were begun and are due today."""
+        today = date.today()
+        sessions = [sessions_of(sets) for _, sets in self._by_drill(piece)]
+        return sum(1 for one in sessions if one and (when := due(one)) is not None and when <= today)
 
     @staticmethod
     def bars_told(drill: OpenDrill) -> str:

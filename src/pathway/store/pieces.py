@@ -15,7 +15,7 @@ from pathway.errors import Conflict, DataError, NotFound
 from pathway.store.database import writing
 from pathway.store.models import PendingRow, PieceRow, RevisionRow
 from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
-from pathway.store.summary import Summary
+from pathway.store.summary import Summary, summary_from
 
 PENDING_FOR = timedelta(hours=24)
 REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
@@ -144,6 +144,13 @@ class Pieces:
         """
         with Session(self._engine) as session:
             return _stored(session, key)
+
+    def findings_at_first(self, key: int) -> int:
+        """Return how many findings the first plan of a piece had; 0 where that is not known any more."""
+        query = select(RevisionRow.summary).where(RevisionRow.piece_id == key).order_by(RevisionRow.number).limit(1)
+        with Session(self._engine) as session:
+            found = session.scalar(query)
+        return sum(summary_from(found).findings.values()) if found else 0
 
     def brought(self, key: int) -> Brought:
         """Return the score of a piece as the player brought it, also where its plan cannot be read.

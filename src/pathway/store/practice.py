@@ -27,6 +27,7 @@ class Day(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     minutes: float | None = Field(default=None, ge=2, le=480)
+    less: float = Field(default=0, ge=0, le=480)  # minutes that were given back
     pinned: tuple[str, ...] = ()
     dropped: tuple[str, ...] = ()
     order: tuple[str, ...] = ()
@@ -150,6 +151,13 @@ class PracticeLog:
         query = select(LadderRow).where(LadderRow.piece_id.is_(None) if piece is None else LadderRow.piece_id == piece)
         with Session(self._engine) as session:
             return {row.drill: _climb(row.climb) for row in session.scalars(query)}
+
+    def state(self, piece: int) -> str:
+        """Return how far the work at a piece is: every ladder that was begun is passed, some are not, or none was."""
+        climbs = self.climbs(piece).values()
+        if not climbs:
+            return "untouched"
+        return "settled" if all(climb.passed for climb in climbs) else "in work"
 
     def stand(self, piece: int | None, drill: str, climb: Climb) -> None:
         """Remember where a player stands on a ladder."""

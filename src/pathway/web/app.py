@@ -17,9 +17,11 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from pathway.demo.loader import load_demo
 from pathway.desk import Desk
 from pathway.desk.hearing import Hearing
+from pathway.desk.practising import Practising
 from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
-from pathway.web import bench, help, music, rigs, settings, sheet, shelf, sound, strokes, tone
+from pathway.store.practice import PracticeLog
+from pathway.web import bench, help, music, practice, rigs, settings, sheet, shelf, sound, strokes, tone
 from pathway.web.config import AppSettings
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
@@ -27,7 +29,7 @@ from pathway.web.shared.pages import Pages
 
 log = logging.getLogger("pathway")
 BETWEEN = 1800  # times of looking after the data [s]
-ROOMS = (shelf, sheet, sound, music, tone, bench, rigs, strokes, settings, help)
+ROOMS = (shelf, sheet, sound, music, tone, practice, bench, rigs, strokes, settings, help)
 
 
 def create_app(config: AppSettings | None = None) -> FastAPI:
@@ -41,9 +43,12 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
         load_demo(pieces)
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_kept_safe)
     choices = ChoiceStore(engine)
-    pages = Pages(choices)
+    log = PracticeLog(engine)
+    pages = Pages(choices, log.state)
     desk = Desk(pieces, Notebook(engine), Rigs(engine))
-    app.state.desk, app.state.hearing, app.state.pages = desk, Hearing(desk), pages
+    hearing = Hearing(desk)
+    app.state.desk, app.state.hearing, app.state.pages = desk, hearing, pages
+    app.state.practising = Practising(desk, hearing, log)
     app.state.choices, app.state.config, app.state.engine = choices, config, engine
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(config.hosts))
     app.add_middleware(Guards)

@@ -12,15 +12,11 @@ from pathway.core.practice.material import key_of
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.motion import usual_rate
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
-from pathway.errors import NotFound
+from pathway.errors import NotFound, NotHere
 
 USUAL_RATE = 4.0  # notes a second, where no piece says
 FINGERED = 2  # above an open string [semitones]
 WHOLE_STROKE = 1.0  # time of a plain whole stroke [s]
-
-
-class NotHere(NotFound):
-    """A drill that makes no sense on this rig, or at this place."""
 
 
 @dataclass(frozen=True)

@@ -9,9 +9,8 @@ from pathway.core.planning.plan import NotePlan, Plan, Severity
 from pathway.core.planning.planner import plan_part
 from pathway.core.planning.wishes import Lock
 from pathway.core.practice.drill import Drill, Keeps, Planned, Rung, Work
-from pathway.core.practice.ground import NotHere
 from pathway.core.technique.stroke_types import STROKE_TYPES
-from pathway.errors import OutOfRange, PlanError, ScoreError
+from pathway.errors import NotHere, OutOfRange, PlanError, ScoreError
 
 SHARES = (0.5, 0.6, 0.7, 0.8, 0.9, 1.0)  # of the piece's tempo, our choice
 TWICE = 2.0

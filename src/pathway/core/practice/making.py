@@ -7,12 +7,12 @@ from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Ask, Drill, Planned, Quantity, Stage, Still
 from pathway.core.practice.excerpt import Bars
 from pathway.core.practice.families import FAMILIES
-from pathway.core.practice.ground import Ground, NotHere
+from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import planned
 from pathway.core.practice.row import Row
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.stroke_types import STROKE_TYPES
-from pathway.errors import NotFound
+from pathway.errors import NotFound, NotHere
 
 SINGLE_STAGES = {Stage.BARS, Stage.AROUND}
 

@@ -9,6 +9,7 @@ from starlette.responses import RedirectResponse, Response
 from pathway.core.guide.speech import Speech
 from pathway.desk import Desk
 from pathway.desk.hearing import Hearing
+from pathway.desk.practising import Practising
 from pathway.store import ChoiceStore
 from pathway.web.shared.pages import Pages
 
@@ -23,6 +24,10 @@ def _choices(request: Request) -> ChoiceStore:
 
 def _hearing(request: Request) -> Hearing:
     return cast(Hearing, request.app.state.hearing)
+
+
+def _practising(request: Request) -> Practising:
+    return cast(Practising, request.app.state.practising)
 
 
 def _engine(request: Request) -> Engine:
@@ -50,6 +55,7 @@ def _say(request: Request) -> Speech:
 
 SayOf = Annotated[Speech, Depends(_say)]
 EngineOf = Annotated[Engine, Depends(_engine)]
+PractisingOf = Annotated[Practising, Depends(_practising)]
 HearingOf = Annotated[Hearing, Depends(_hearing)]
 DeskOf = Annotated[Desk, Depends(_desk)]
 ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]

@@ -2,8 +2,11 @@
 
 import re
 
-from starlette.responses import Response
+from starlette.responses import JSONResponse, Response
 
+from pathway.core.planning.beats import beats_of
+from pathway.core.planning.plan import Plan
+from pathway.core.sound.spans import spans_of
 from pathway.desk.hearing import Clip
 
 
@@ -11,6 +14,14 @@ def as_sound(clip: Clip) -> Response:
     """Return an answer that the page plays; where it begins, in the time of the plan, is told in a header."""
     headers = {"Begins": f"{clip.begin:.6f}", "Cache-Control": "private, max-age=3600"}
     return Response(clip.data, media_type="audio/wav", headers=headers)
+
+
+def as_times(plan: Plan, version: int) -> Response:
+    """Return when beats and notes of a plan fall, where the bow is, and in which stretches it can be heard."""
+    notes = [[n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end] for n in plan.notes]
+    beats = [[beat.time, beat.first] for beat in beats_of(plan)]
+    about = {"hair": 100 * plan.rig.bow.hair, "spans": spans_of(plan), "version": version}
+    return JSONResponse({"beats": beats, "notes": notes, **about})
 
 
 def as_file(content: str | bytes, kind: str, name: str, ending: str) -> Response:

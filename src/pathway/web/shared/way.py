@@ -15,8 +15,9 @@ class Station:
 
     name: str
     href: str
-    state: str  # untouched, in work, settled or needs a look
+    state: str  # untouched, in work, settled or needs a look; empty where the log says it
     here: bool
+    piece: int = 0
 
 
 def way_of(piece: int, plan: Plan, here: str) -> list[Station]:
@@ -34,5 +35,6 @@ def way_of(piece: int, plan: Plan, here: str) -> list[Station]:
         "Bowing": look_or(Where.BOWING, "in work" if plan.locks else "settled"),
         "Tone": look_or(Where.TONE, "settled"),
     }
-    pages = {"Rig": "/rig", "Music": "/music", "Bowing": "", "Tone": "/tone"}
-    return [Station(name, f"/pieces/{piece}{page}", states[name], name == here) for name, page in pages.items()]
+    states["Practise"] = ""
+    pages = {"Rig": "/rig", "Music": "/music", "Bowing": "", "Tone": "/tone", "Practise": "/practise"}
+    return [Station(name, f"/pieces/{piece}{page}", states[name], name == here, piece) for name, page in pages.items()]

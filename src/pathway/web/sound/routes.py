@@ -4,21 +4,20 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, Field
-from starlette.responses import JSONResponse, Response
+from starlette.responses import Response
 
 from pathway.core.music import pitch_name
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.beats import beats_of
 from pathway.core.planning.plan import Plan
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import playable, render
-from pathway.core.sound.spans import Scope, spans_of
+from pathway.core.sound.spans import Scope
 from pathway.core.sound.strings import SAMPLES
 from pathway.desk.hearing import Other
 from pathway.formats.midi import midi
 from pathway.formats.wav import wav
 from pathway.web.shared.deps import DeskOf, HearingOf, IdOf, PagesOf
-from pathway.web.shared.files import as_file, as_sound
+from pathway.web.shared.files import as_file, as_sound, as_times
 
 router = APIRouter(prefix="/pieces/{key}")
 
@@ -103,8 +102,4 @@ def take_midi(key: IdOf, desk: DeskOf) -> Response:
 def show_beats(key: IdOf, desk: DeskOf) -> Response:
     """When the beats fall, where the bow is, and in which stretches it can be heard."""
     now = desk.open(key)
-    plan = now.plan
-    notes = [[n.id, n.onset, n.onset + n.sounding, 100 * n.start, 100 * n.end] for n in plan.notes]
-    beats = [[beat.time, beat.first] for beat in beats_of(plan)]
-    about = {"hair": 100 * plan.rig.bow.hair, "spans": spans_of(plan), "version": now.piece.version}
-    return JSONResponse({"beats": beats, "notes": notes, **about})
+    return as_times(now.plan, now.piece.version)

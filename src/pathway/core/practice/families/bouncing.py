@@ -6,12 +6,13 @@ from math import radians
 from pathway.core.planning.wishes import Lock
 from pathway.core.practice.drill import Quantity, Rung, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, in_type, paced
-from pathway.core.practice.ground import Ground, NotHere
+from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import rates_to
 from pathway.core.practice.material import EIGHTH, line, scale, tones
 from pathway.core.practice.row import EVEN, STILL_LANE, TWO_WAYS, Passes, Row, S
 from pathway.core.practice.row import begins as begins_down
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
+from pathway.errors import NotHere
 
 BY = ("rate", "tilt", "string", "crossings", "some kept down")
 RATE = 4.0  # notes a second at which the bow springs well on all rigs

@@ -5,12 +5,13 @@ from collections.abc import Sequence
 from pathway.core.planning.wishes import Lock
 from pathway.core.practice.drill import Aim, Load, Quantity, Rung, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, ids_of, way
-from pathway.core.practice.ground import FINGERED, Ground, NotHere
+from pathway.core.practice.ground import FINGERED, Ground
 from pathway.core.practice.ladder import rates_to, tempo_rungs
 from pathway.core.practice.material import EIGHTH, HALF, QUARTER, WHOLE, Tone, line, rest, tones
 from pathway.core.practice.row import EVEN, STILL_LANE, Passes, Row, S
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
+from pathway.errors import NotHere
 
 ORDERS = ("low to high", "high to low")
 LEADS = ("upper leads", "lower leads")

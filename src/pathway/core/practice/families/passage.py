@@ -7,12 +7,13 @@ from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.wishes import Break, Exit, Lock, Passage, Style
 from pathway.core.practice.drill import Aim, Keeps, Load, Quantity, Rung, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, ids_of, in_type, way
-from pathway.core.practice.ground import Ground, NotHere
+from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import tempo_rungs
 from pathway.core.practice.material import EIGHTH, HALF, QUARTER, Tone, line, scale, tones
 from pathway.core.practice.row import OWN, STILL_LANE, STILL_LEVEL, Passes, Row, S
 from pathway.core.rig.bow import EARLY_HOLDS
 from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.errors import NotHere
 
 FAULTS = {
     "too much hair": Heard.NOWHERE, "carried angle": Heard.JOIN, "pressed through": Heard.GRATING,

@@ -1,7 +1,7 @@
 // Playing along: the plan on its strings, a click and a drone, and a line over the sheet, all led by the audio clock.
 import { say } from "../shared/say.js";
 import { hush } from "../sound/clip.js";
-import { play, sound, voice, wish } from "../sound/voice.js";
+import { click, play, sound, voice, wish } from "../sound/voice.js";
 import { base, lineOf, sheet } from "./lines.js";
 import { chosen, hitOf, state } from "./selection.js";
 
@@ -16,18 +16,6 @@ async function score() {
   const answer = await fetch(`${base}/beats.json`);
   const { notes, ...rest } = await answer.json();
   return { ...rest, notes: notes.map(([id, from, to, start, end]) => ({ id, from, to, start, end })) };
-}
-
-function click(at, first) {
-  const { context, out } = voice();
-  const tone = context.createOscillator();
-  const level = context.createGain();
-  tone.frequency.value = first ? 1320 : 880;
-  level.gain.setValueAtTime(0.5, at);
-  level.gain.exponentialRampToValueAtTime(0.001, at + 0.05);
-  tone.connect(level).connect(running?.out ?? out);
-  tone.start(at);
-  tone.stop(at + 0.06);
 }
 
 function drone() { // a fifth over a tone, as plain as may be
@@ -74,7 +62,7 @@ export async function start() {
   const bar = Math.max(2, beats.slice(1).findIndex(([, isFirst]) => isFirst) + 1);
   const counted = wish.countIn ? COUNT_IN * bar : 0;
   running.zero = context.currentTime + 0.1 + counted * gap;
-  for (let i = 0; i < counted; i += 1) click(running.zero - (counted - i) * gap, i === 0);
+  for (let i = 0; i < counted; i += 1) click(running.zero - (counted - i) * gap, i === 0, running.out);
   strings(ready);
   if (wish.drone) drone();
   for (const button of document.querySelectorAll("[data-play]")) button.setAttribute("aria-pressed", "true");
@@ -167,7 +155,7 @@ function tick() {
     const [time, isFirst] = beats[clicks.beat];
     const at = when(time, clicks.round);
     if (at > context.currentTime + AHEAD) break;
-    if (wish.click) click(Math.max(at, context.currentTime), isFirst);
+    if (wish.click) click(Math.max(at, context.currentTime), isFirst, running.out);
     clicks.beat += 1;
     if (loops && !beats[clicks.beat]) [clicks.round, clicks.beat] = [clicks.round + 1, 0];
   }

@@ -62,3 +62,14 @@ export function play(buffer, at, into) { // at: on the clock of the context; a s
     },
   };
 }
+
+export function click(at, first, into) { // a beat, on the clock of the context
+  const { context } = voice();
+  const tone = new OscillatorNode(context, { frequency: first ? 1320 : 880 });
+  const level = new GainNode(context);
+  level.gain.setValueAtTime(0.5, at);
+  level.gain.exponentialRampToValueAtTime(0.001, at + 0.05);
+  tone.connect(level).connect(into);
+  tone.start(at);
+  tone.stop(at + 0.06);
+}

@@ -1,0 +1,128 @@
+"""What is drawn of practice: the day as bows, the ladder, days of a log, the way of one drill."""
+
+from collections.abc import Sequence
+from datetime import date, timedelta
+from html import escape
+
+from pathway.core.practice.drill import Load
+from pathway.core.practice.progress import DayOf, Mark
+from pathway.web.shared.svg import across, path, px
+
+WIDTH = 1000.0
+BOWS = 88.0  # height of the day's hair
+WEIGHTS = {Load.LIGHT: 3.0, Load.NORMAL: 5.5, Load.HEAVY: 9.0}  # of a ribbon: as weight is drawn on the sheet
+MOST_MINUTES = 60.0  # of a day that fill its height
+COLUMN, ROW = 130.0, 46.0
+
+
+def draw_day(entries: Sequence[tuple[float, Load, bool]]) -> str:
+    """Return the minutes of a day as bows one after the other, from frog to tip and back.
+
+    Args:
+        entries: minutes, load, and whether it is done.
+    """
+    total = sum(minutes for minutes, _, _ in entries) or 1.0
+    left, right, top, bottom = 56.0, WIDTH - 6, 14.0, 14.0 + BOWS
+    parts = [
+        f'<svg class="day-bows tracks" viewBox="0 0 {px(WIDTH)} {px(bottom + 22)}" role="img" '
+        f'aria-label="The day as bows: {len(entries)} of them">',
+        f'<rect class="hair-field" x="{px(left)}" y="{px(top)}" width="{px(right - left)}" height="{px(BOWS)}"/>',
+        path("third", across(top + BOWS / 3, left, right) + across(top + 2 * BOWS / 3, left, right)),
+        f'<text class="axis-name" x="{px(left - 8)}" y="{px(top + 9)}">frog</text>',
+        f'<text class="axis-name" x="{px(left - 8)}" y="{px(bottom)}">tip</text>',
+    ]
+    x = left
+    for n, (minutes, load, done) in enumerate(entries):
+        far = x + minutes / total * (right - left)
+        y0, y1 = (top + 6, bottom - 6) if n % 2 == 0 else (bottom - 6, top + 6)
+        shade = "tone-core" if done else "day-to-come"
+        parts.append(
+            f'<path class="{shade}" stroke-width="{px(WEIGHTS[load])}" stroke-linecap="round" '
+            f'd="M{px(x + 4)} {px(y0)}L{px(far - 4)} {px(y1)}"/>'
+        )
+        parts.append(f'<text class="day-number" x="{px((x + far) / 2)}" y="{px(bottom + 16)}">{n + 1}</text>')
+        x = far
+    return "".join([*parts, "</svg>"])
+
+
+def draw_ladder(rates: Sequence[float], at: int, passed: bool, goal: str) -> str:
+    """Return the rungs of a ladder along a line: those climbed, the present one, those to come.
+
+    Args:
+        rates: notes a second of every rung.
+        at: the present rung.
+        passed: whether the last one is.
+        goal: told over the last rung.
+    """
+    left, right, y = 14.0, WIDTH - 14, 30.0
+    step = (right - left) / max(len(rates) - 1, 1)
+    dots, names = [], []
+    for n, rate in enumerate(rates):
+        x = left + n * step
+        kind = "climbed" if n < at or passed else "present" if n == at else "to-climb"
+        dots.append(f'<circle class="rung {kind}" cx="{px(x)}" cy="{px(y)}" r="{10 if n == at else 8}"/>')
+        anchor = "start" if n == 0 else "end" if n == len(rates) - 1 else "middle"
+        names.append(f'<text class="rung-name" text-anchor="{anchor}" x="{px(x)}" y="{px(y + 26)}">{rate:.1f}</text>')
+    return (
+        f'<svg class="ladder" viewBox="0 0 {px(WIDTH)} 62" role="img" '
+        f'aria-label="Rung {at + 1} of {len(rates)}, in notes a second; {escape(goal, quote=True)}">'
+        f"{path('ladder-line', across(y, left, right))}{''.join(dots)}{''.join(names)}"
+        f'<text class="rung-goal" text-anchor="end" x="{px(right)}" y="13">{escape(goal)}</text></svg>'
+    )
+
+
+def draw_calendar(days: Sequence[DayOf]) -> str:
+    """Return days as bows drawn downwards, a week a row: the longer the more minutes, the thicker the heavier."""
+    weeks = [days[i : i + 7] for i in range(0, len(days), 7)]
+    height = len(weeks) * ROW + 22
+    parts = [
+        f'<svg class="calendar tracks" viewBox="0 0 {px(7 * COLUMN + 70)} {px(height)}" role="img" '
+        f'aria-label="Minutes of {len(days)} days">'
+    ]
+    for n, name in enumerate(("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")):
+        parts.append(f'<text class="axis-name at-start" x="{px(70 + n * COLUMN + 4)}" y="12">{name}</text>')
+    for w, week in enumerate(weeks):
+        y = 22 + w * ROW
+        parts.append(f'<text class="axis-name at-start" x="0" y="{px(y + 18)}">{week[0].day:%-d %b}</text>')
+        for d, one in enumerate(week):
+            parts.append(_day(one, 70 + d * COLUMN, y))
+    return "".join([*parts, "</svg>"])
+
+
+def _day(one: DayOf, x: float, y: float) -> str:
+    field = f'<rect class="hair-field" x="{px(x)}" y="{px(y)}" width="{px(COLUMN - 6)}" height="{px(ROW - 8)}"/>'
+    if not one.minutes:
+        return field
+    long = (COLUMN - 22) * min(one.minutes / MOST_MINUTES, 1.0)
+    weight = 4.0 + 7.0 * min(one.heavy / max(one.minutes, 1e-6), 1.0)
+    told = f"{one.minutes:.0f} min" + (f", {one.heavy:.0f} heavy" if one.heavy >= 1 else "")
+    strained = path("flag high", f"M{px(x + COLUMN - 20)} {px(y + 5)}h8l-4 7Z") if one.strained else ""
+    return (
+        f'{field}<path class="tone-core" stroke-width="{px(weight)}" stroke-linecap="round" '
+        f'd="M{px(x + 7)} {px(y + 27)}h{px(max(long, 1))}"/>'
+        f'<text class="day-told" x="{px(x + 7)}" y="{px(y + 14)}">{told}</text>{strained}'
+    )
+
+
+def draw_way(marks: Sequence[Mark], first: date, last: date) -> str:
+    """Return the rungs of one drill over days, with the goal as a line at the top."""
+    width, top, bottom = 420.0, 10.0, 66.0
+    days = max((last - first) / timedelta(days=1), 1)
+
+    def x(day: date) -> float:
+        return 6 + (day - first) / timedelta(days=1) / days * (width - 12)
+
+    def y(share: float) -> float:
+        return bottom - min(share, 1.0) * (bottom - top)
+
+    line = "".join(f"{'M' if n == 0 else 'L'}{px(x(m.day))} {px(y(m.share))}" for n, m in enumerate(marks))
+    kinds = ["climbed" if m.passed else "to-climb" for m in marks]
+    dots = "".join(
+        f'<circle class="rung {kind}" cx="{px(x(m.day))}" cy="{px(y(m.share))}" r="4"/>'
+        for m, kind in zip(marks, kinds, strict=True)
+    )
+    return (
+        f'<svg class="drill-way tracks" viewBox="0 0 {px(width)} 72" role="img" aria-label="{len(marks)} days">'
+        f"{path('balance', across(top, 6, width - 6))}{path('bar', across(bottom, 6, width - 6))}"
+        f"{path('way-of-drill', line)}{dots}</svg>"
+    )
