@@ -1,4 +1,7 @@
-"""The command line: plan, sound, hear, check, rigs, strokes, schema, serve, bench. What it prints is in `report`."""
+"""The command line: plan, sound, hear, drills, today, check, rigs, strokes, schema, serve, bench.
+
+What it prints is in `report`.
+"""
 
 import gc
 import json
@@ -24,6 +27,11 @@ from pathway.core.music import Part
 from pathway.core.planning import Plan, Settings, Style, plan_part
 from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.beats import Beat, beats_of
+from pathway.core.planning.plan import Code
+from pathway.core.practice.drill import Ask, Offer
+from pathway.core.practice.making import opened
+from pathway.core.practice.material import key_of
+from pathway.core.practice.offers import drills_for_passage, offers_of
 from pathway.core.rig import PRESETS, Rig, preset
 from pathway.core.sound import Manner, Playable, playable, render
 from pathway.core.sound.click import with_click
@@ -33,6 +41,7 @@ from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, PathwayError, ScoreError
 from pathway.formats.midi import midi
 from pathway.formats.musicxml import write_bow_marks
+from pathway.formats.part_writer import write_part
 from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, document_of
 from pathway.formats.plan_reading import broken_rules, playable_of
@@ -41,7 +50,18 @@ from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
 from pathway.formats.wav import wav
 from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wishes_of
-from pathway.report import causes_of, findings_of, rig_row, stroke_page, stroke_row, summary_of
+from pathway.report import (
+    causes_of,
+    day_of,
+    day_rows,
+    drill_rows,
+    drills_of,
+    findings_of,
+    rig_row,
+    stroke_page,
+    stroke_row,
+    summary_of,
+)
 
 gc.set_threshold(50_000, 20, 100)  # plans are many small values without cycles
 EXIT_FAULT, EXIT_REFUSED = 1, 2  # the exit codes of a fault of ours, and of every PathwayError
@@ -194,6 +214,67 @@ def hear(
         note = note_at(at, music)
         planned = plan_part(music, chosen, Settings(tempo))
         out.print(causes_of(causes(planned, note, heard), music.place(music.event[note])))
+
+
+@app.command()
+def drills(
+    score: ScoreArg,
+    part: Annotated[str | None, typer.Option(help="Part by name or number; else the first with notes.")] = None,
+    rig: Annotated[str | None, typer.Option(help="Rig by name, or a rig file; else guessed.")] = None,
+    tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
+    finding: Annotated[Code | None, typer.Option(help="Only for findings of this code.")] = None,
+    bars: Annotated[str | None, typer.Option(help="Only for these bars, such as 12-15.")] = None,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+    output: Annotated[Path | None, typer.Option("--out", help="Write the first drill as .musicxml.")] = None,
+) -> None:
+    """List the drills that a score asks for, the most useful first."""
+    with _refusals():
+        if output is not None and output.suffix != ".musicxml":
+            raise ScoreError("Drills are written as .musicxml", place=output.name)
+        music, chosen = _read(ScoreFile(score.read_bytes(), score.name), part, rig, ())
+        planned = plan_part(music, chosen, Settings(tempo))
+        found = _offered(planned, finding, bars)
+        rows = drill_rows(planned, found)
+        if as_json:
+            sys.stdout.write(json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
+        else:
+            out.print(drills_of(rows))
+        if output is not None:
+            if not rows:
+                raise NotFound("Nothing asks for a drill there", advice="Take other bars.")
+            ready = opened(Ask.of(str(rows[0]["drill"])), chosen, planned)
+            last = ready.rungs[-1]
+            tempo_there = last.rung.work.quarters_per_minute
+            written = write_part(last.plan.part, chosen.instrument, key_of(music), tempo_there)
+            output.write_bytes(written.data)
+            out.print(f"Written: {output}")
+
+
+def _offered(planned: Plan, code: Code | None, bars: str | None) -> list[Offer]:
+    """Return the drills that a plan asks for: by its findings, or for some bars."""
+    if bars is None:
+        return [one for one in offers_of(planned) if code is None or one.what == code.value]
+    begin, end = span_of_bars(playable(planned), bars)
+    inside = [note for note in planned.notes if begin <= note.onset <= end]
+    found = drills_for_passage(planned, [note.id for note in inside], f"bars {bars}")
+    return [one for one in found if code is None or one.what == code.value]
+
+
+@app.command()
+def today(
+    minutes: Annotated[float, typer.Option(help="How many there are.", min=5, max=240)] = 30,
+    data: Annotated[Path | None, typer.Option(help="Folder of the data; else the user's data folder.")] = None,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+) -> None:
+    """Lay out the day's work from the pieces on the shelf and the log."""
+    from pathway.desk.day import day_on_disk  # noqa: PLC0415 - planning on the command line does not need the data
+
+    with _refusals():
+        rows = day_rows(*day_on_disk(data, minutes))
+        if as_json:
+            sys.stdout.write(json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
+        else:
+            out.print(day_of(rows))
 
 
 def _read(file: ScoreFile, part: str | None, rig: str | None, settings: Iterable[str]) -> tuple[Part, Rig]:

@@ -1,15 +1,22 @@
 """How plans, rigs and stroke types look on a terminal."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 from rich.console import Group, RenderableType
 from rich.table import Table
 
 from pathway.core.guide.descriptions import Description
+from pathway.core.guide.drills import DRILL_WORDS
+from pathway.core.planning import Plan
 from pathway.core.planning.advice.symptoms import Cause
+from pathway.core.practice.drill import Offer
+from pathway.core.practice.making import opened
+from pathway.core.practice.today import Entry
 from pathway.core.rig import Rig
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+from pathway.errors import NotHere
 from pathway.formats.plan_document import PlanDocument
 
 MARKS = {"high": "▼", "medium": "▽", "low": "·"}
@@ -102,6 +109,72 @@ def causes_of(causes: Sequence[Cause], place: str) -> RenderableType:
     for cause in causes:
         words = cause.words()
         table.add_row(f"{100 * (1 - cause.margin):.0f} %", words.text, words.test, ", ".join(words.help))
+    return table
+
+
+def drill_rows(plan: Plan, offers: Sequence[Offer]) -> list[dict[str, object]]:
+    """Return drills with their rungs, those that can be bowed there."""
+    rows: list[dict[str, object]] = []
+    for offer in offers:
+        try:
+            ready = opened(offer.ask, plan.rig, plan)
+        except NotHere:
+            continue
+        words = DRILL_WORDS[offer.ask.family]
+        rungs = [
+            {"name": one.rung.name, "notes_a_second": round(one.rate, 2), "tempo": round(one.beats_per_minute)}
+            for one in ready.rungs
+        ]
+        rows.append(
+            {
+                "drill": offer.ask.key,
+                "name": words.name,
+                "on": offer.ask.stage.word,
+                "aim": words.aim,
+                "asked_by": offer.what or offer.why.value,
+                "bars": list(offer.bars),
+                "varies": ready.row.varies.value,
+                "load": ready.row.load.value,
+                "passes": words.passes.format(limit=f"{ready.row.passes.at(ready.rungs[-1].plan):.3g}"),
+                "rungs": rungs,
+            }
+        )
+    return rows
+
+
+def drills_of(rows: Sequence[Mapping[str, Any]]) -> RenderableType:
+    """Return drills as a table."""
+    if not rows:
+        return "Nothing asks for a drill."
+    table = Table("drill", "on", "bars", "asked by", "rungs, notes a second", box=None, padding=(0, 1))
+    for row in rows:
+        rungs = " ".join(f"{rung['notes_a_second']:g}" for rung in row["rungs"])
+        table.add_row(row["name"], row["on"], ", ".join(row["bars"]), row["asked_by"], rungs)
+    return table
+
+
+def day_rows(entries: Sequence[Entry], titles: Mapping[int, str]) -> list[dict[str, object]]:
+    """Return a day's entries."""
+    return [
+        {
+            "what": entry.place.value,
+            "piece": titles.get(entry.piece, ""),
+            "drill": entry.ask.key if entry.ask else None,
+            "name": DRILL_WORDS[entry.ask.family].name if entry.ask else "Run-through",
+            "asked_by": (entry.offer.what or entry.offer.why.value) if entry.offer else "",
+            "minutes": round(entry.minutes, 1),
+        }
+        for entry in entries
+    ]
+
+
+def day_of(rows: Sequence[Mapping[str, Any]]) -> RenderableType:
+    """Return a day as a table."""
+    if not rows:
+        return "The shelf is empty: there is nothing to be laid out."
+    table = Table("min", "what", "drill", "piece", "asked by", box=None, padding=(0, 1))
+    for row in rows:
+        table.add_row(f"{row['minutes']:g}", row["what"], row["name"], row["piece"], row["asked_by"])
     return table
 
 

@@ -1,14 +1,17 @@
 """Puts the demo pieces on the shelf, once; what a player did with them stays."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from importlib.resources import files
 
-from pathway.core.planning import plan_part
+from pathway.core.planning import Plan, plan_part
 from pathway.core.rig import preset
+from pathway.demo.practice import load_log
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.shorthand import compose
 from pathway.formats.wishes_document import WishesDoc, read_wishes, wishes_of
 from pathway.store import NewPiece, Pieces, Revision
+from pathway.store.practice import PracticeLog
 from pathway.store.summary import summary_of
 
 
@@ -43,8 +46,9 @@ DEMO_PIECES = (
 )
 
 
-def load_demo(pieces: Pieces) -> int:
-    """Add the demo pieces that are not on the shelf yet; return how many were added."""
+def load_demo(pieces: Pieces, log: PracticeLog | None = None) -> int:
+    """Add the demo pieces that are not on the shelf yet, with what was practised of them; return how many those are."""
+    plans: dict[str, tuple[int, Plan]] = {}
     there = pieces.demo_keys()
     missing = [demo for demo in DEMO_PIECES if demo.key not in there]
     for demo in missing:
@@ -58,5 +62,7 @@ def load_demo(pieces: Pieces) -> int:
         plan = plan_part(part, rig, settings, locks)
         first = Revision("As first planned", settings, locks, plan.path, summary_of(plan))
         new = NewPiece(score.title, found.part.name, name, source, found.mei, demo.rig, demo.key)
-        pieces.add(new, first)
+        plans[demo.key] = pieces.add(new, first), plan
+    if plans and log is not None:
+        load_log(log, plans, datetime.now().astimezone())
     return len(missing)

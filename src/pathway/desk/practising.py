@@ -11,18 +11,18 @@ from pathway.core.practice.drill import Ask, Offer, Stage, Why
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ladder import typical
 from pathway.core.practice.load import Allowance, Bout, Hand, allowance
-from pathway.core.practice.log import PlayedSet, sessions_of
+from pathway.core.practice.log import PlayedSet, sessions_of, with_try
 from pathway.core.practice.making import Opened, opened
 from pathway.core.practice.material import key_of
 from pathway.core.practice.offers import MOST, drills_for, drills_for_passage, drills_for_symptom, offers_of
-from pathway.core.practice.staircase import Climb, Verdict, after
+from pathway.core.practice.staircase import Climb, Verdict
 from pathway.core.practice.today import Candidate, Entry, Session, day_plan, due, moved
 from pathway.core.sound import playable
 from pathway.core.sound.otherwise import with_symptom
 from pathway.desk.desk import Desk, OpenPiece
 from pathway.desk.hearing import Clip, Hearing
 from pathway.desk.kept import Kept
-from pathway.desk.stored import engraved
+from pathway.desk.stored import engraved_alone
 from pathway.errors import NotFound
 from pathway.formats.part_writer import Written, write_part
 from pathway.formats.score import ScoreFile
@@ -30,6 +30,7 @@ from pathway.formats.staves import System
 from pathway.store import KnownRig
 from pathway.store.practice import Day, PracticeLog
 
+PIECES = 4  # that a day is made from, the last opened first
 KEPT = 40  # drills and their lines at hand
 IN_THE_BARS = 8  # notes of a run-through's bars
 
@@ -66,7 +67,6 @@ class Try:
     token: str  # of the set
     number: int  # from 1
     verdict: Verdict
-    rung: int
     seconds: float  # played in the set so far
     begun: datetime
 
@@ -108,7 +108,7 @@ class Practising:
         if work.bars is not None and drill.now is not None:
             state = (drill.piece, "bars", work.bars, width)
             mei, bars = drill.now.piece.mei, work.bars
-            return self._lines.get_or_make(state, lambda: engraved(mei, width, bars))
+            return self._lines.get_or_make(state, lambda: engraved_alone(mei, width, bars))
         score = self.score(drill, rung)
         return self._lines.get_or_make((score.data, width), lambda: _drawn(score, width))
 
@@ -151,31 +151,19 @@ class Practising:
         if sent.number <= len(tries):
             assert known is not None
             return climb, known
-        top = drill.ready.top
-        led = after(climb, sent.verdict, top)
-        one = drill.ready.at(climb.rung)
-        passed = led.rung > climb.rung or (led.passed and not climb.passed)
-        before = known or PlayedSet(
-            sent.token, drill.ask.key, sent.begun, drill.piece, drill.title, told.why.value, told.what,
+        begun = known or PlayedSet(
+            sent.token,
+            drill.ask.key,
+            sent.begun,
+            drill.piece,
+            drill.title,
+            told.why.value,
+            told.what,
             ", ".join(told.bars) or self.bars_told(drill),
-        )  # fmt: skip
-        own = drill.ready.rungs[-1].rate
-        kept = self.log.keep(
-            replace(
-                before,
-                rung=climb.rung,
-                rung_name=one.rung.name,
-                rate=one.rate,
-                tempo=one.beats_per_minute,
-                share=min(one.rate / own, 1.0) if own else 0.0,
-                passed=before.passed or passed,
-                top=before.top or led.passed,
-                tries=(*tries, sent.verdict),
-                seconds=sent.seconds,
-            )
         )
+        led, played = with_try(begun, drill.ready, climb, sent.verdict, sent.seconds)
         self.log.stand(drill.piece, drill.ask.key, led)
-        return led, kept
+        return led, self.log.keep(played)
 
     def climb(self, drill: OpenDrill) -> Climb:
         """Return where the player stands on a drill; never above its ladder."""
@@ -332,4 +320,4 @@ def _drawn(score: Written, width: int) -> tuple[System, ...]:
         return replace(system, notes={score.heads[i]: spot for i, spot in system.notes.items() if i in score.heads})
 
     mei = ScoreFile(score.data, "drill.musicxml").part().mei
-    return tuple(named(system) for system in engraved(mei, width))
+    return tuple(named(system) for system in engraved_alone(mei, width))

@@ -1,5 +1,6 @@
 """From a stored piece to its part, its plan and its engraved lines."""
 
+import re
 from collections.abc import Iterable
 from dataclasses import replace
 
@@ -16,15 +17,23 @@ from pathway.formats.score import at_pitch
 from pathway.formats.staves import System, read_system
 from pathway.store import StoredPiece
 
+_LABEL = re.compile(r"<label(Abbr)?\b.*?</label(Abbr)?>|<label(Abbr)?\b[^>]*/>", re.DOTALL)
+
 
 def part_of(piece: StoredPiece) -> Part:
     """Return the part of a piece as written."""
     return read_mei(parse_xml(piece.mei.encode()), piece.title, piece.part_name)
 
 
-def engraved(mei: str, width: int, bars: tuple[int, int] | None = None) -> tuple[System, ...]:
-    """Return the lines of a piece, or of some bars counted from 0, at a width [CSS px]."""
-    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width, bars))
+def engraved(mei: str, width: int) -> tuple[System, ...]:
+    """Return the lines of a piece at a width [CSS px]."""
+    return tuple(read_system(svg) for svg in engraver().draw(without_bow_marks(mei), width))
+
+
+def engraved_alone(mei: str, width: int, bars: tuple[int, int] | None = None) -> tuple[System, ...]:
+    """Return a few bars, counted from 0, as lines that fill a width [CSS px], without the name of the part."""
+    plain = _LABEL.sub("", without_bow_marks(mei))
+    return tuple(read_system(svg) for svg in engraver().draw(plain, width, bars, filled=True))
 
 
 def plan_of(piece: StoredPiece, own: Rig, near: Plan | None) -> Plan:

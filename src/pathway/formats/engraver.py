@@ -60,19 +60,23 @@ class Engraver:
             raise _unreadable()
         return mei
 
-    def draw(self, mei: str, width: int, bars: tuple[int, int] | None = None) -> tuple[str, ...]:
+    def draw(
+        self, mei: str, width: int, bars: tuple[int, int] | None = None, *, filled: bool = False
+    ) -> tuple[str, ...]:
         """Return the systems of a part, each an SVG as wide as asked [CSS px].
 
         Args:
             mei: the part.
             width: of a system.
             bars: only from one bar to another, counted from 0.
+            filled: whether the last system is as wide as the others.
 
         Raises:
             ScoreError: the library cannot draw it, or not in time.
             Stopped: the player did not want to wait.
         """
-        systems = self._ask({"do": "draw", "mei": mei, "width": width, "bars": bars and [bars[0] + 1, bars[1] + 1]})
+        chosen = bars and [bars[0] + 1, bars[1] + 1]
+        systems = self._ask({"do": "draw", "mei": mei, "width": width, "bars": chosen, "filled": filled})
         if not isinstance(systems, list) or not systems:
             raise _unreadable()
         return tuple(str(system) for system in systems)

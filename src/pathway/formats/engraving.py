@@ -50,15 +50,17 @@ def read(text: str, input_format: str) -> str:
     return str(toolkit.getMEI()) if toolkit.loadData(text) else ""
 
 
-def draw(mei: str, width: int, bars: list[int] | None = None) -> list[str]:
+def draw(mei: str, width: int, bars: list[int] | None = None, filled: bool = False) -> list[str]:
     """Return one SVG for each system, as wide as asked [CSS px]; none if it cannot be drawn.
 
     Args:
         mei: the part.
         width: of a system.
         bars: only from one bar to another, counted from 1.
+        filled: whether the last system is as wide as the others.
     """
-    toolkit = _toolkit({**_DRAWING, "pageWidth": round(width * 100 / SCALE)})
+    fills = {"minLastJustification": 0.0} if filled else {}
+    toolkit = _toolkit({**_DRAWING, **fills, "pageWidth": round(width * 100 / SCALE)})
     if bars:
         toolkit.select({"measureRange": f"{bars[0]}-{bars[1]}"})
     if not toolkit.loadData(mei):

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from math import lcm
 
 from lxml import etree
@@ -55,13 +56,13 @@ class _Writer:
         self.part, self.fifths = part, fifths
         self.octave_up = instrument.octave_down
         written = [head.midi + self._up for event in part.events for head in event.heads]
-        middle = sorted(written)[len(written) // 2] if written else 60
-        self.clef = "treble" if middle >= 60 else "alto" if middle >= 53 and not instrument.held_down else "bass"
+        self.clef = clef_of(instrument, sorted(written)[len(written) // 2] if written else 0)
         spans = [event.duration for event in part.events] + [measure.length for measure in part.measures]
         spans += [event.onset for event in part.events]
         self.divisions = lcm(*(span.denominator for span in spans), 4) if spans else 4
         self.opens = {slur.start for slur in part.slurs}
         self.closes = {slur.end for slur in part.slurs}
+        self.beams = dict(_beams(part))
         self.heads: dict[str, str] = {}
         self._count = 0
 
@@ -162,6 +163,8 @@ class _Writer:
                 self._pitch(note, head.midi + self._up)
                 ties = [("stop", event.tied or n > 0), ("start", continued or n < len(pieces) - 1)]
                 self._length(note, value, ties, grace=event.grace)
+                if i == 0 and n == 0 and event.id in self.beams:
+                    self._beam(note, self.beams[event.id], value)
                 if i == 0 or any(there for _, there in ties):
                     self._notations(note, event, ties, first=i == 0 and n == 0, last=i == 0 and n == len(pieces) - 1)
 
@@ -195,6 +198,11 @@ class _Writer:
             etree.SubElement(change, "actual-notes").text = str(tuplet[0])
             etree.SubElement(change, "normal-notes").text = str(tuplet[1])
 
+    @staticmethod
+    def _beam(note: etree._Element, kind: str, value: Fraction) -> None:
+        for number in range(1, 3 if value < Fraction(1, 2) else 2):
+            etree.SubElement(note, "beam", number=str(number)).text = kind
+
     def _notations(
         self, note: etree._Element, event: Event, ties: list[tuple[str, bool]], *, first: bool, last: bool
     ) -> None:
@@ -213,6 +221,33 @@ class _Writer:
                 etree.SubElement(articulations, mark)
         if len(notations) == 0:
             note.remove(notations)
+
+
+def _beams(part: Part) -> Iterator[tuple[str, str]]:
+    """Yield the notes under beams, and whether each begins, continues or ends one: short notes of one beat."""
+    groups: dict[tuple[int, int], list[Event]] = {}
+    for event in part.events:
+        if event.duration < 1 and not event.grace:
+            measure = part.measures[event.measure]
+            groups.setdefault((event.measure, int((event.onset - measure.onset) / measure.beat_length)), []).append(
+                event
+            )
+    for group in groups.values():
+        joined = all(one.end == other.onset for one, other in pairwise(group))
+        if len(group) > 1 and joined:
+            for n, event in enumerate(group):
+                yield event.id, "begin" if n == 0 else "end" if n == len(group) - 1 else "continue"
+
+
+def clef_of(instrument: Instrument, middle: int) -> str:
+    """Return the clef that players of an instrument read, for notes around a written pitch."""
+    strings = [string.midi for string in instrument.strings]
+    open_middle = (strings[0] + strings[-1]) / 2 + (OCTAVE if instrument.octave_down else 0)
+    if open_middle >= 61:
+        return "treble"
+    if open_middle >= 54:
+        return "treble" if middle > 72 else "alto"
+    return "treble" if middle > 66 else "bass"
 
 
 def _written(value: Fraction) -> tuple[str, int, tuple[int, int] | None]:

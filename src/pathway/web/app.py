@@ -39,16 +39,16 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     engine = open_database(config.database_url)
     pieces = Pieces(engine)
     pieces.forget_removed()
+    played = PracticeLog(engine)
     if config.demo:
-        load_demo(pieces)
+        load_demo(pieces, played)
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_kept_safe)
     choices = ChoiceStore(engine)
-    log = PracticeLog(engine)
-    pages = Pages(choices, log.state)
+    pages = Pages(choices, played.state)
     desk = Desk(pieces, Notebook(engine), Rigs(engine))
     hearing = Hearing(desk)
     app.state.desk, app.state.hearing, app.state.pages = desk, hearing, pages
-    app.state.practising = Practising(desk, hearing, log)
+    app.state.practising = Practising(desk, hearing, played)
     app.state.choices, app.state.config, app.state.engine = choices, config, engine
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(config.hosts))
     app.add_middleware(Guards)

@@ -15,11 +15,11 @@ from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
 from pathway.formats.staves import System, read_system
 from pathway.web.shared.reading import signed
+from pathway.web.shared.thumb import draw_thumbnail
 from pathway.web.shared.tracks.geometry import HAIR, PlanIndex, Tracks, spoken_pitch, tracks_of
 from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.sheet import pictures
 from pathway.web.sheet.card import NoteCard
-from pathway.web.shelf.pictures import draw_thumbnail
 from tests.helpers import document, part_of, plan_of
 
 TEXT = "[mf] (d4:4 e4) f#4:8 g4 a4:4> | b4:4 nr:4 nd4:4 ne4:4 | c5+e4:2 d4".replace("nr", "r")

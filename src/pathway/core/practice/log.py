@@ -1,11 +1,12 @@
 """The log: what was played, set by set, and what became of each drill day by day."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 
 from pathway.core.practice.load import Bout, Hand
-from pathway.core.practice.staircase import Verdict
+from pathway.core.practice.making import Opened
+from pathway.core.practice.staircase import WINDOW, Climb, Verdict, after
 from pathway.core.practice.today import Session
 
 
@@ -49,6 +50,36 @@ class PlayedSet:
     def bout(self) -> Bout:
         """Return what it was for the hand."""
         return Bout(self.begun, self.seconds, self.family, self.hand, self.drill)
+
+
+def with_try(
+    played: PlayedSet, ready: Opened, climb: Climb, verdict: Verdict, seconds: float
+) -> tuple[Climb, PlayedSet]:
+    """Return where a try leads, and the set with it.
+
+    Args:
+        played: the set before.
+        ready: its drill.
+        climb: where the player stood.
+        verdict: of the try.
+        seconds: played in the set so far.
+    """
+    led = after(climb, verdict, ready.top)
+    one = ready.at(climb.rung)
+    passed = led.rung > climb.rung or (led.passed and not climb.passed)
+    again = led.passed and climb.passed and led.last.count(Verdict.CLEAN) == WINDOW
+    return led, replace(
+        played,
+        rung=climb.rung,
+        rung_name=one.rung.name,
+        rate=one.rate,
+        tempo=one.beats_per_minute,
+        share=ready.share(climb.rung),
+        passed=played.passed or passed or again,
+        top=played.top or again or (passed and led.passed),
+        tries=(*played.tries, verdict),
+        seconds=seconds,
+    )
 
 
 def sessions_of(sets: Sequence[PlayedSet], day_of: Mapping[str, date] | None = None) -> list[Session]:

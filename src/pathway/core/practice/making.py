@@ -75,6 +75,14 @@ class Opened:
         """Return the last rung."""
         return len(self.rungs) - 1
 
+    def share(self, rung: int) -> float:
+        """Return how near a rung is to the aim: by its rate where the ladder gets quicker, else by its place."""
+        rates = [one.rate for one in self.rungs]
+        at = min(max(rung, 0), self.top)
+        if rates[-1] == max(rates) > rates[0]:
+            return rates[at] / rates[-1]
+        return (at + 1) / len(rates)
+
     @property
     def holds_from(self) -> int | None:
         """Return the first rung from which on the bowing is that of the piece; None where it never is."""

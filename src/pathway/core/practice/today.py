@@ -1,6 +1,6 @@
 """The day's work: warm-up, drills in turn by need, own bars, a run-through. The numbers are our choice."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 from enum import StrEnum
@@ -166,23 +166,46 @@ def day_plan(
     entries = _opening(minutes, runs, dropped)
     room = minutes - sum(entry.minutes for entry in entries) - (RUN_THROUGH * minutes if runs else 0.0)
     room -= _minutes_of_bars(minutes, runs, dropped)
-    chosen: list[tuple[Candidate, float]] = []
-    spent: list[Bout] = []
-    for candidate in ranked:
-        wanted = min(FAMILIES[candidate.offer.ask.family].minutes, room)
-        wanted = min(wanted, _bearable(candidate, [*bouts, *spent], now, limits) / 60)
-        if wanted < LEAST and not (wanted > 0 and candidate.load is Load.HEAVY):
-            continue
-        chosen.append((candidate, wanted))
-        spent.append(Bout(now, 60 * wanted, candidate.offer.ask.family))
-        room -= wanted
-        if room < LEAST:
+    while ranked and room >= LEAST:
+        before = next((entry for entry in reversed(entries) if entry.ask), None)
+        found = next(_fitting(ranked, before, room, [*bouts, *_spent(entries, now)], now, limits), None)
+        if found is None:
             break
-    for candidate, wanted in in_turn(chosen):
-        parts = need(candidate, today)
-        offer, pin = candidate.offer, candidate.key in pinned
-        entries.append(Entry(Place.DRILL, candidate.piece, wanted, offer.ask, offer, parts, pin))
+        candidate, wanted = found
+        ranked.remove(candidate)
+        offer, parts = candidate.offer, need(candidate, today)
+        entries.append(Entry(Place.DRILL, candidate.piece, wanted, offer.ask, offer, parts, candidate.key in pinned))
+        room -= wanted
     return entries + _closing(minutes, runs, dropped)
+
+
+def _fitting(
+    ranked: Sequence[Candidate],
+    before: Entry | None,
+    room: float,
+    bouts: Sequence[Bout],
+    now: datetime,
+    limits: Limits,
+) -> Iterator[tuple[Candidate, float]]:
+    """Yield the drills that may follow an entry, the most needed first, each with the minutes that it gets."""
+    for candidate in ranked:
+        if before is not None and before.ask is not None and not may_follow(before.ask.family, candidate):
+            continue
+        wanted = min(FAMILIES[candidate.offer.ask.family].minutes, room)
+        wanted = min(wanted, _bearable(candidate, bouts, now, limits) / 60)
+        if wanted >= LEAST or (wanted > 0 and candidate.load is Load.HEAVY):
+            yield candidate, wanted
+
+
+def may_follow(family: str, candidate: Candidate) -> bool:
+    """Whether a drill may follow one of another family: no two heavy ones, and no like ones."""
+    heavy = FAMILIES[family].load is Load.HEAVY and candidate.load is Load.HEAVY
+    return not heavy and family != candidate.offer.ask.family
+
+
+def _spent(entries: Iterable[Entry], now: datetime) -> list[Bout]:
+    """Return what the entries so far would be for the hand."""
+    return [Bout(now, 60 * entry.minutes, entry.ask.family) for entry in entries if entry.ask]
 
 
 def _bearable(candidate: Candidate, bouts: Sequence[Bout], now: datetime, limits: Limits) -> float:
@@ -205,24 +228,6 @@ def _is_due(candidate: Candidate, today: date, pinned: Sequence[str]) -> bool:
         return True
     when = due(candidate.sessions, gone=candidate.gone)
     return not (candidate.gone and not candidate.sessions) and (when is None or when <= today)
-
-
-def in_turn(chosen: Sequence[tuple[Candidate, float]]) -> list[tuple[Candidate, float]]:
-    """Return drills in an order in which no two heavy ones and no like ones follow each other; others are left out."""
-    left, found = list(chosen), list[tuple[Candidate, float]]()
-    while left:
-        before = found[-1][0] if found else None
-        fits = next((one for one in left if before is None or _may_follow(before, one[0])), None)
-        if fits is None:
-            break
-        left.remove(fits)
-        found.append(fits)
-    return found
-
-
-def _may_follow(before: Candidate, after: Candidate) -> bool:
-    heavy = before.load is Load.HEAVY and after.load is Load.HEAVY
-    return not heavy and before.offer.ask.family != after.offer.ask.family
 
 
 def _opening(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Sequence[str]) -> list[Entry]:

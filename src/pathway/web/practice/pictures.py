@@ -4,15 +4,18 @@ from collections.abc import Sequence
 from datetime import date, timedelta
 from html import escape
 
+from pathway.core.guide.speech import Speech
+from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Load
 from pathway.core.practice.progress import DayOf, Mark
 from pathway.web.shared.svg import across, path, px
+from pathway.web.shared.tracks.geometry import HAIR, Tracks
 
 WIDTH = 1000.0
 BOWS = 88.0  # height of the day's hair
 WEIGHTS = {Load.LIGHT: 3.0, Load.NORMAL: 5.5, Load.HEAVY: 9.0}  # of a ribbon: as weight is drawn on the sheet
-MOST_MINUTES = 60.0  # of a day that fill its height
-COLUMN, ROW = 130.0, 46.0
+FILLING = 20.0  # minutes that fill a day, where no day had more
+COLUMN, ROW = 94.0, 46.0
 
 
 def draw_day(entries: Sequence[tuple[float, Load, bool]]) -> str:
@@ -71,9 +74,27 @@ def draw_ladder(rates: Sequence[float], at: int, passed: bool, goal: str) -> str
     )
 
 
+def with_arrivals(drawn: str, tracks: Tracks, plan: Plan, say: Speech) -> str:
+    """Return a drawn line with a ring where every bow arrives, and the place on the hair beside it."""
+    marks = []
+    for ribbon in tracks.ribbons:
+        last = ribbon.pieces[-1]
+        stroke = plan.stroke[ribbon.stroke]
+        if last.note != stroke.notes[-1]:
+            continue
+        beside = -9 if last.y1 < tracks.hair_top + HAIR / 2 else 19
+        marks.append(
+            f'<circle class="arrival" cx="{px(last.x1)}" cy="{px(last.y1)}" r="5"/>'
+            f'<text class="arrival-told" x="{px(last.x1)}" y="{px(last.y1 + beside)}">'
+            f"{say.length(stroke.left_at).number}</text>"
+        )
+    return drawn.removesuffix("</svg>") + "".join(marks) + "</svg>"
+
+
 def draw_calendar(days: Sequence[DayOf]) -> str:
     """Return days as bows drawn downwards, a week a row: the longer the more minutes, the thicker the heavier."""
     weeks = [days[i : i + 7] for i in range(0, len(days), 7)]
+    most = max([FILLING, *(one.minutes for one in days)])
     height = len(weeks) * ROW + 22
     parts = [
         f'<svg class="calendar tracks" viewBox="0 0 {px(7 * COLUMN + 70)} {px(height)}" role="img" '
@@ -85,15 +106,15 @@ def draw_calendar(days: Sequence[DayOf]) -> str:
         y = 22 + w * ROW
         parts.append(f'<text class="axis-name at-start" x="0" y="{px(y + 18)}">{week[0].day:%-d %b}</text>')
         for d, one in enumerate(week):
-            parts.append(_day(one, 70 + d * COLUMN, y))
+            parts.append(_day(one, 70 + d * COLUMN, y, most))
     return "".join([*parts, "</svg>"])
 
 
-def _day(one: DayOf, x: float, y: float) -> str:
+def _day(one: DayOf, x: float, y: float, most: float) -> str:
     field = f'<rect class="hair-field" x="{px(x)}" y="{px(y)}" width="{px(COLUMN - 6)}" height="{px(ROW - 8)}"/>'
     if not one.minutes:
         return field
-    long = (COLUMN - 22) * min(one.minutes / MOST_MINUTES, 1.0)
+    long = (COLUMN - 22) * one.minutes / most
     weight = 4.0 + 7.0 * min(one.heavy / max(one.minutes, 1e-6), 1.0)
     told = f"{one.minutes:.0f} min" + (f", {one.heavy:.0f} heavy" if one.heavy >= 1 else "")
     strained = path("flag high", f"M{px(x + COLUMN - 20)} {px(y + 5)}h8l-4 7Z") if one.strained else ""

@@ -14,11 +14,13 @@ from pathway.core.practice.staircase import Verdict
 from pathway.desk.practising import OpenDrill, Practising, Told, Try
 from pathway.errors import NotFound
 from pathway.store import ChoiceStore
+from pathway.store.summary import summary_of
 from pathway.web.practice.stand import Stand
 from pathway.web.shared.deps import MOST_ID, ChoicesOf, PagesOf, PractisingOf, SayOf
 from pathway.web.shared.files import as_file, as_sound, as_times
 from pathway.web.shared.pages import Pages
 from pathway.web.shared.room import room_of
+from pathway.web.shared.thumb import draw_thumbnail
 
 router = APIRouter(prefix="/practise/drill")
 LATE = timedelta(hours=48)  # a try that the page kept so long is taken as new
@@ -101,6 +103,14 @@ def show_stand(
     return _body(request, pages, _stand(request, practising, which, choices, say))
 
 
+@router.get("/thumb")
+def show_thumb(which: Annotated[Which, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
+    """The bows of a drill at the rung where the player is, small."""
+    drill = _drill(practising, which, choices)
+    plan = drill.ready.at(practising.climb(drill).rung).plan
+    return Response(draw_thumbnail(summary_of(plan).strokes, 150, 44), media_type="text/html")
+
+
 @router.post("/try")
 def keep_try(
     request: Request,
@@ -113,7 +123,7 @@ def keep_try(
     """Keep what a try was like, and show where it leads; one that was kept already changes nothing."""
     drill = _drill(practising, sent, choices)
     begun = datetime.now().astimezone() - min(timedelta(seconds=min(sent.ago, 1e6)), LATE)
-    practising.tried(drill, sent.told, Try(sent.token, sent.number, sent.verdict, 0, sent.seconds, begun))
+    practising.tried(drill, sent.told, Try(sent.token, sent.number, sent.verdict, sent.seconds, begun))
     return _body(request, pages, _stand(request, practising, sent, choices, say, sent.token))
 
 

@@ -12,7 +12,8 @@ from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.offers import neighbour, then
 from pathway.core.practice.staircase import WINDOW, Climb
 from pathway.desk.practising import OpenDrill, Practising, Told
-from pathway.web.practice.pictures import draw_ladder
+from pathway.formats.staves import System
+from pathway.web.practice.pictures import draw_ladder, with_arrivals
 from pathway.web.practice.words import (
     against,
     beat_of,
@@ -24,11 +25,12 @@ from pathway.web.practice.words import (
     tempo_of,
     where_of,
 )
-from pathway.web.shared.tracks.geometry import PlanIndex, tracks_of
+from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look
 from pathway.web.shared.tracks.svg import draw_tracks
 
 LOOK = Look(lanes=False, strings=False)
+FEW, NEAR = 20, 700  # notes that are drawn larger, and how wide their line is [CSS px]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +40,7 @@ class StandLine:
     number: int
     engraved: str
     tracks: str
-    narrow: bool
+    signs: str  # room above the staff for the signs, in % of the width
 
 
 class Stand:
@@ -89,11 +91,16 @@ class Stand:
     def lines(self) -> list[StandLine]:
         """Return the lines with the ribbons of the rung's plan."""
         index = PlanIndex(self.one.plan)
-        systems = self._practising.lines(self.drill, self.climb.rung, self._width)
-        return [
-            StandLine(n, system.svg, draw_tracks(tracks_of(index, system, n, look=LOOK)), system.width < 800)
-            for n, system in enumerate(systems)
-        ]
+        width = NEAR if len(self.one.plan.notes) <= FEW else self._width
+        systems = self._practising.lines(self.drill, self.climb.rung, width)
+        return [self._line(index, system, n) for n, system in enumerate(systems)]
+
+    def _line(self, index: PlanIndex, system: System, number: int) -> StandLine:
+        tracks = tracks_of(index, system, number, look=LOOK)
+        drawn = draw_tracks(tracks)
+        if self.drill.ask.family == "arrive":
+            drawn = with_arrivals(drawn, tracks, index.plan, self._say)
+        return StandLine(number, system.svg, drawn, f"{100 * SIGNS / system.width:.2f}")
 
     @property
     def ladder(self) -> str:

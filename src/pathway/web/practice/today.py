@@ -10,12 +10,12 @@ from starlette.responses import Response
 
 from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Load
+from pathway.core.practice.drill import Load, Why
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.offers import SEVERITIES
-from pathway.core.practice.today import Entry, Milestone, Place, tempo_by_week
+from pathway.core.practice.today import NEVER, Entry, Milestone, Place, tempo_by_week
 from pathway.desk import Desk
-from pathway.desk.practising import Practising
+from pathway.desk.practising import PIECES, Practising
 from pathway.errors import OutOfRange, PlanError
 from pathway.formats.log_document import Planned, days_ics
 from pathway.store.practice import Day
@@ -28,7 +28,6 @@ from pathway.web.shared.pages import Pages
 from pathway.web.shared.way import way_of
 
 router = APIRouter()
-PIECES = 4  # that a day is made from, the last opened first
 USUAL_MINUTES = (15, 30, 45, 60, 90)
 MINUTES = (5.0, 240.0)
 
@@ -64,6 +63,7 @@ class EntryView:
     pinned: bool
     done: bool
     drill: bool  # it can be swapped and pinned
+    thumb: str = ""  # address of its picture
 
 
 class DayView:
@@ -109,6 +109,7 @@ class DayView:
         return EntryView(
             number, entry.key, name_of(entry.ask), where_of(entry.ask), title, why, _need(entry), minutes, link,
             state_of(climb, None), FAMILIES[entry.ask.family].load, entry.pinned, done, entry.place is Place.DRILL,
+            link.replace("/practise/drill?", "/practise/drill/thumb?"),
         )  # fmt: skip
 
     def _played(self, entry: Entry) -> bool:
@@ -147,11 +148,12 @@ def _need(entry: Entry) -> str:
         return ""
     names = {value: key.value for key, value in SEVERITIES.items()}
     why = entry.why
-    told = [f"{names[round(why['severity'])]} finding"] if round(why["severity"]) in names else []
+    asked = entry.offer is not None and entry.offer.why is Why.FINDING
+    told = [f"{names[round(why['severity'])]} finding"] if asked else []
     share = max(why["share"] - 0.2, 0.0)
     told += [f"{100 * share:.0f} % of the piece"] if share >= 0.005 else []
     days = round(why["days"] ** 2)
-    told.append("not played yet" if days >= 30 else f"{days} day{'s' * (days > 1)} ago")
+    told += [] if days >= NEVER else [f"{days} day{'s' * (days > 1)} ago"]
     if why["near"] > 1:
         told.append("the day of performance is near")
     return " · ".join(told)

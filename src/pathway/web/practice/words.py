@@ -98,7 +98,7 @@ def _changes(ready: Opened, rung: int, say: Speech) -> Iterator[str]:
     if ready.bars is None:
         return
     if one.rung.keeps is Keeps.HAIR:
-        moved = abs(one.lanes) >= 0.5
+        moved = round(abs(one.lanes)) >= 1
         way = "nearer to the board" if one.lanes < 0 else "nearer to the bridge"
         lanes = f"; the lane lies {abs(one.lanes):.0f} {way}" if moved else ""
         yield f"It keeps the hair of the piece: the bow is slower{lanes}."
@@ -119,7 +119,7 @@ def _changes(ready: Opened, rung: int, say: Speech) -> Iterator[str]:
 
 def state_of(climb: Climb | None, last: date | None) -> str:
     """Return how far a player is on a ladder."""
-    if climb is None or (last is None and not climb.tries and not climb.rung):
+    if climb is None or (last is None and not climb.tries and not climb.rung and not climb.passed):
         return "not begun"
     told = "passed" if climb.passed else "does not move" if climb.stuck else f"rung {climb.rung + 1}"
     return f"{told}, last on {last:%-d %B}" if last else told

@@ -16,7 +16,7 @@ class Diagnosis:
     """What is heard on one note."""
 
     def __init__(self, desk: Desk, key: int, note: str, heard: Heard, chosen: str = "") -> None:
-        self._desk, self._key = desk, key
+        self._desk, self.key = desk, key
         self.plan, self.note, self.heard = desk.open(key).plan, note, heard
         self.causes = causes(self.plan, note, heard)
         self.chosen: Cause | None = next((cause for cause in self.causes if cause.key == chosen), None)
@@ -46,7 +46,7 @@ class Diagnosis:
     @property
     def counted(self) -> list[tuple[str, int]]:
         """Return the causes chosen in this piece for what is heard, and how often each."""
-        times = Counter(time.cause for time in self._desk.notebook.heard(self._key) if time.what == self.heard.value)
+        times = Counter(time.cause for time in self._desk.notebook.heard(self.key) if time.what == self.heard.value)
         return [(key, count) for key, count in times.most_common() if key]
 
     @property

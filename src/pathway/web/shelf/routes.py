@@ -12,9 +12,9 @@ from pathway.desk import Desk
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
 from pathway.store import ShelfEntry, is_packed, pack_piece, unpack_piece
-from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, IdOf, PagesOf, go_to
+from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, IdOf, PagesOf, PractisingOf, go_to
 from pathway.web.shared.files import as_file
-from pathway.web.shelf.pictures import draw_thumbnail
+from pathway.web.shared.thumb import draw_thumbnail
 
 router = APIRouter()
 
@@ -133,10 +133,10 @@ def forget_score(token: str, desk: DeskOf) -> Response:
 
 
 @router.post("/pieces/{key}/remove")
-def remove_piece(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
-    """Take a piece off the shelf; it can be put back."""
-    title = desk.pieces.remove(key)
-    return pages.render(request, "shelf/removed.html", {"key": key, "title": title})
+def remove_piece(request: Request, key: IdOf, desk: DeskOf, practising: PractisingOf, pages: PagesOf) -> Response:
+    """Take a piece off the shelf; it can be put back. What was practised of it is asked about."""
+    title, played = desk.pieces.remove(key), len(practising.log.sets(key))
+    return pages.render(request, "shelf/removed.html", {"key": key, "title": title, "played": played})
 
 
 @router.post("/pieces/{key}/mend")

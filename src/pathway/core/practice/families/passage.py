@@ -36,7 +36,7 @@ def tempo_ladder(g: Ground) -> list[Rung]:
 
 def arrive(g: Ground) -> list[Rung]:
     """Own bars with the planned arrival of every bow."""
-    return tempo_rungs(_own(g), (0.6, 0.8, 1.0), Keeps.HAIR, "every arrival as marked")
+    return tempo_rungs(_own(g), (0.6, 0.8, 1.0), Keeps.HAIR)
 
 
 def two_tempi(g: Ground) -> list[Rung]:
@@ -49,7 +49,7 @@ def two_tempi(g: Ground) -> list[Rung]:
 
 def with_the_second_part(g: Ground) -> list[Rung]:
     """Own bars with another part of the score."""
-    return tempo_rungs(_own(g), (0.7, 0.85, 1.0), Keeps.HAIR, "with the second part")
+    return tempo_rungs(_own(g), (0.7, 0.85, 1.0), Keeps.HAIR)
 
 
 def shifts(g: Ground) -> list[Rung]:

@@ -23,6 +23,7 @@ function show(text) {
 }
 
 function told() {
+  for (const line of document.querySelectorAll("[data-signs]")) line.style.marginTop = `${line.dataset.signs}%`; // the room for signs
   for (const place of document.querySelectorAll("[data-click-told]")) place.textContent = CLICKS[clicks];
   status.textContent = document.querySelector("[data-told]")?.textContent ?? "";
   if (Number(now().waits) > 0 && !resting) rest(Number(now().waits));

@@ -1,4 +1,4 @@
-"""The small picture of a piece on the shelf."""
+"""The small picture of a plan: its bows in time."""
 
 from collections.abc import Iterable
 
@@ -6,7 +6,7 @@ from pathway.web.shared.svg import across, path, px
 
 
 def draw_thumbnail(strokes: Iterable[tuple[float, float, float, float]], width: float = 240, height: float = 56) -> str:
-    """Return a small hair track for the shelf.
+    """Return a small hair track.
 
     Args:
         strokes: begin and end in time, start and end on the hair, all from 0 to 1.
