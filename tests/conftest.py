@@ -10,6 +10,7 @@ from sqlalchemy import Engine
 from pathway.core.planning import Plan
 from pathway.demo.loader import load_demo
 from pathway.store import Pieces, fold, open_database
+from pathway.store.practice import PracticeLog
 from tests.helpers import plan_of
 
 settings.register_profile("house", deadline=None)  # a busy machine is no fault of the code
@@ -35,7 +36,7 @@ def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A folder with the demo pieces, planned once; to be copied, never to be changed."""
     folder = tmp_path_factory.mktemp("demo-data")
     opened = open_database(f"sqlite:///{folder / 'pathway.sqlite'}")
-    load_demo(Pieces(opened))
+    load_demo(Pieces(opened), PracticeLog(opened))
     fold(opened)
     opened.dispose()
     return folder

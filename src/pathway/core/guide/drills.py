@@ -134,7 +134,7 @@ DRILL_WORDS: Mapping[str, DrillWords] = {
         "the short note as full as the long one began",
         "a clear stop before each short note; then its start",
         "a scratch at the stop",
-        "the short note is not under the end of the long one",
+        "the short note is at most {limit} dB under the end of the long one",
     ),
     "travelling-starts": W(
         "Starts along the hair",

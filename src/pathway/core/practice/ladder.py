@@ -3,11 +3,12 @@
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
+from math import ceil
 from statistics import median
 
 from pathway.core.planning.plan import NotePlan, Plan, Severity
 from pathway.core.planning.planner import plan_part
-from pathway.core.planning.wishes import Lock
+from pathway.core.planning.wishes import Break, Lock
 from pathway.core.practice.drill import Drill, Keeps, Planned, Rung, Work
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotHere, OutOfRange, PlanError, ScoreError
@@ -17,7 +18,13 @@ TWICE = 2.0
 SLOWEST = 12.0  # quarters a minute that a rung is planned at
 
 
-def tempo_rungs(work: Work, shares: Sequence[float] = SHARES, keeps: Keeps | None = None, name: str = "") -> list[Rung]:
+def tempo_rungs(
+    work: Work,
+    shares: Sequence[float] = SHARES,
+    keeps: Keeps | None = None,
+    name: str = "",
+    whole: Plan | None = None,
+) -> list[Rung]:
     """Return rungs at shares of a work's own tempo.
 
     Args:
@@ -25,17 +32,34 @@ def tempo_rungs(work: Work, shares: Sequence[float] = SHARES, keeps: Keeps | Non
         shares: of it, the slowest first.
         keeps: what slower rungs keep of the plan.
         name: told before the tempo.
+        whole: the plan of the piece, where its speed is kept.
     """
     aim = work.quarters_per_minute
     shares = [share for share in shares if aim * share >= SLOWEST]
     found = []
     for share in shares:
         played = work.at_tempo(aim * share)
-        if keeps is Keeps.SPEED and share < 1:
-            played = replace(played, path=None)
+        if keeps is Keeps.SPEED and whole is not None and share < 1:
+            played = replace(played, path=None, locks=_parted(played, whole, share))
         told = "as in the piece" if share == 1 else f"{round(100 * share)} % of the tempo"
         found.append(Rung(f"{name}, {told}" if name else told, played, keeps if share < 1 else None))
     return found
+
+
+def _parted(work: Work, whole: Plan, share: float) -> tuple[Lock, ...]:
+    """Return the wishes with the bows parted that would need more hair than there is, at the speed they have."""
+    low, high = whole.rig.usable
+    locks = {lock.note: lock for lock in work.locks}
+    for stroke in whole.strokes:
+        notes = [whole.note[id_] for id_ in stroke.notes if id_ in work.part.event]
+        count = ceil(stroke.length / share / (high - low) - 1e-6)
+        begin, end = stroke.begin, stroke.finish
+        edges = [begin + (end - begin) * k / count for k in range(1, count)]
+        for edge in edges:
+            nearest = min(notes[1:], key=lambda note: abs(note.onset - edge), default=None)
+            if nearest is not None and not work.part.event[nearest.id].tied:
+                locks[nearest.id] = replace(locks.get(nearest.id, Lock(nearest.id)), divide=Break.SPLIT)
+    return tuple(locks.values())
 
 
 def rates_to(goal: float, least: float = 0.0, steps: int = 5) -> list[float]:

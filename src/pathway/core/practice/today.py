@@ -164,8 +164,8 @@ def day_plan(
     possible = [c for c in candidates if c.key not in dropped and _is_due(c, today, pinned)]
     ranked = sorted(possible, key=lambda c: (c.key not in pinned, -product(need(c, today)), c.key))
     entries = _opening(minutes, runs, dropped)
-    room = minutes - sum(entry.minutes for entry in entries) - (RUN_THROUGH * minutes if runs else 0.0)
-    room -= _minutes_of_bars(minutes, runs, dropped)
+    closing = _closing(minutes, runs, dropped)
+    room = minutes - sum(entry.minutes for entry in (*entries, *closing))
     while ranked and room >= LEAST:
         before = next((entry for entry in reversed(entries) if entry.ask), None)
         found = next(_fitting(ranked, before, room, [*bouts, *_spent(entries, now)], now, limits), None)
@@ -176,7 +176,7 @@ def day_plan(
         offer, parts = candidate.offer, need(candidate, today)
         entries.append(Entry(Place.DRILL, candidate.piece, wanted, offer.ask, offer, parts, candidate.key in pinned))
         room -= wanted
-    return entries + _closing(minutes, runs, dropped)
+    return entries + closing
 
 
 def _fitting(
@@ -235,10 +235,6 @@ def _opening(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Se
     piece = runs[0][0] if runs else 0
     entry = Entry(Place.WARM_UP, piece, max(LEAST, round(WARM_UP * minutes)), ask, Offer(ask, Why.PLAYER))
     return [] if entry.key in dropped or minutes < 2 * LEAST else [entry]
-
-
-def _minutes_of_bars(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Sequence[str]) -> float:
-    return sum(entry.minutes for entry in _closing(minutes, runs, dropped) if entry.place is Place.BARS)
 
 
 def _closing(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Sequence[str]) -> list[Entry]:

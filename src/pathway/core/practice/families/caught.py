@@ -55,7 +55,8 @@ def noise_and_note(g: Ground) -> list[Rung]:
         ("in the middle, twice as fast", (0.40, 0.60), 2.0),
     ):
         part = line("Noise beside note", tones(_notes(g, 8)), tempo=60 * rate)
-        locks = spans(g, part, [(low, high), (high, low)] * 4)
+        near, far = (low, high) if begins_down(g) else (high, low)
+        locks = spans(g, part, [(near, far), (far, near)] * 4)
         caught = kinds(locks[::2], "soft-martele"), kinds(locks[1::2], "porte")
         found.append(Rung(name, Work(part, locks=tuple(lock for pair in zip(*caught, strict=True) for lock in pair))))
     return found
@@ -88,7 +89,7 @@ def short_after_long(g: Ground) -> list[Rung]:
     found = []
     for gap in GAPS_MS:
         work = g.bars() if own else _dotted(g)
-        exits = Exit.STOPPED if gap >= 100 else None
+        exits = Exit.STOPPED if gap >= 100 else None if gap else Exit.JOINED
         locks = {lock.note: lock for lock in work.locks}
         firsts = firsts_of(work.part)
         lengths = {event.id: event.duration for event in work.part.events}
@@ -181,7 +182,7 @@ ROWS = {
     "hard-to-soft": Row(Varies.TYPE, _STAGES, hard_to_soft, TWO_WAYS, Load.HEAVY, still=_STARTS),
     "one-throw": Row(Varies.HAIR, _STAGES, one_throw, TWO_WAYS, Load.HEAVY, still=_STARTS),
     "short-after-long": Row(
-        Varies.GAP, (*_STAGES, S.BARS), short_after_long, TWO_WAYS, passes=Passes(Quantity.LEVEL, 0, "dB"),
+        Varies.GAP, (*_STAGES, S.BARS), short_after_long, TWO_WAYS, passes=Passes(Quantity.LEVEL, 1, "dB"),
     ),
     "travelling-starts": Row(
         Varies.PART, _STAGES, travelling_starts, ("to the tip", "to the frog"), Load.HEAVY,

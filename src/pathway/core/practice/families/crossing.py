@@ -144,9 +144,9 @@ def chords(g: Ground) -> list[Rung]:
 
 def second_voice_moves(g: Ground) -> list[Rung]:
     """Own double stops in their bars."""
+    work = g.bars()
     if not any(len(note.voices) > 1 for note in g.notes):
         raise NotHere("There are no double stops at this place", advice="Take the pattern.")
-    work = g.bars()
     lead = Leading.TOP if g.one_of(LEADS) == LEADS[0] else Leading.BOTTOM
     doubled = {note.id for note in g.notes if len(note.voices) > 1}
     locks = {lock.note: lock for lock in work.locks}

@@ -31,7 +31,7 @@ def _own(g: Ground) -> Work:
 def tempo_ladder(g: Ground) -> list[Rung]:
     """Own bars from slow to the tempo of the piece, with its hair or with its speed."""
     keeps = Keeps.HAIR if g.one_of(("the hair", "the speed")) == "the hair" else Keeps.SPEED
-    return tempo_rungs(_own(g), keeps=keeps)
+    return tempo_rungs(_own(g), keeps=keeps, whole=g.known_plan)
 
 
 def arrive(g: Ground) -> list[Rung]:

@@ -1,0 +1,1 @@
+"""Practice: drills, ladders, the day, the load."""
