@@ -1,5 +1,6 @@
 """Drills of starts and ends: pulsed, loaded and thrown strokes, stops and silences."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 from pathway.core.planning.wishes import Exit, Lock, Passage, Settings
@@ -94,8 +95,8 @@ def short_after_long(g: Ground) -> list[Rung]:
         firsts = firsts_of(work.part)
         lengths = {event.id: event.duration for event in work.part.events}
         for id_, after in pairwise(firsts):
-            if lengths[id_] > lengths[after] and exits is not None and id_ not in locks:
-                locks[id_] = Lock(id_, exit=exits)
+            if lengths[id_] > lengths[after] and exits is not None:
+                locks[id_] = replace(locks.get(id_, Lock(id_)), exit=exits)
         name = f"{gap} ms before the short note" if gap else "without a stop"
         share = gap / 1000 * work.quarters_per_minute / 60 / 1.5
         settings = work.settings
