@@ -68,15 +68,21 @@ def test_the_app_answers_to_its_own_names_only(stranger: TestClient, host: str) 
     assert stranger.get("/", headers={"Host": host}).status_code == 400
 
 
-ASKED = "note=n5&heard=scratch&numbers=0&tempo=90&bpm=90&first=0&last=1&start=n1&end=n4&place=20&each=2&version=0"
+ASKED = (
+    "drill=angle..2&note=n5&heard=scratch&numbers=0&tempo=90&bpm=90&first=0&last=1&start=n1&end=n4&place=20&each=2"
+    "&version=0"
+)
 
 
 def _pages() -> list[str]:
     """Return the address of every page and fragment there is."""
     routes = [route for room in ROOMS for router in room.routers for route in router.routes]
     places = [route.path for route in routes if isinstance(route, APIRoute) and "GET" in route.methods]
-    filled = [path.replace("{note}", "n5").replace("{id_}", "1") for path in places]
-    return [path.replace("{key}", "1" if path.startswith("/pieces") else "violin") + f"?{ASKED}" for path in filled]
+    filled = [path.replace("{note}", "n5").replace("{id_}", "1").replace("{kind}", "martele") for path in places]
+    return [
+        path.replace("{key}", "1" if path.startswith(("/pieces", "/practise")) else "violin") + f"?{ASKED}"
+        for path in filled
+    ]
 
 
 def test_looking_changes_nothing(shelf: TestClient, tmp_path: Path) -> None:

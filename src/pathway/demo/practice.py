@@ -64,7 +64,7 @@ STORIES: dict[str, Sequence[Story]] = {
             Why.FINDING, "wood-contact", "22",
         ),
         Story(
-            Ask("long-tones", "", Stage.OPEN),
+            Ask("long-tones", "down", Stage.OPEN),
             ((24, "nc"), (22, "cc"), (17, "ncc"), (13, "ccc"), (6, "ccn"), (2, "ccc")),
         ),
     ),

@@ -12,7 +12,7 @@ from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ladder import typical
 from pathway.core.practice.load import Allowance, Bout, Hand, allowance
 from pathway.core.practice.log import PlayedSet, sessions_of, with_try
-from pathway.core.practice.making import Opened, opened
+from pathway.core.practice.making import Opened, opened, whole_ask
 from pathway.core.practice.material import key_of
 from pathway.core.practice.offers import MOST, drills_for, drills_for_passage, drills_for_symptom, offers_of
 from pathway.core.practice.staircase import Climb, Verdict
@@ -79,6 +79,7 @@ class Practising:
         self._drills: Kept[OpenDrill] = Kept(KEPT)
         self._lines: Kept[tuple[System, ...]] = Kept(KEPT)
         self._offers: Kept[list[Offer]] = Kept(KEPT)
+        self._laid: dict[tuple[date, int | None], list[Entry]] = {}
 
     def drill(self, piece: int | None, key: str, rig_key: str) -> OpenDrill:
         """Return a drill ready to be played.
@@ -91,10 +92,10 @@ class Practising:
         Raises:
             NotFound: no such piece or drill, or it makes no sense here.
         """
-        ask = Ask.of(key)
+        ask = whole_ask(key)
         now = self._desk.open(piece) if piece is not None else None
         rig = self._desk.rigs.find(now.piece.rig if now else rig_key)
-        state = (piece, now.piece.version if now else 0, rig.key, rig.version, key)
+        state = (piece, now.piece.version if now else 0, rig.key, rig.version, ask.key)
 
         def made() -> OpenDrill:
             own = now.plan.rig if now else rig.rig
@@ -232,7 +233,14 @@ class Practising:
         seen: dict[str, Offer] = {}
         for offer in found:
             seen.setdefault(offer.ask.family, offer)
-        return list(seen.values())[:MOST]
+        return self._with_second(piece, list(seen.values())[:MOST])
+
+    def _with_second(self, piece: int, offers: list[Offer]) -> list[Offer]:
+        """Return drills, and the same bars with the second part where the score has one."""
+        if not offers or not self._hearing.others(piece):
+            return offers
+        ask = Ask("with-second-part", "", Stage.BARS, offers[0].ask.first, offers[0].ask.last)
+        return [*offers[: MOST - 1], Offer(ask, Why.PASSAGE, "", offers[0].bars)]
 
     def offers_heard(self, piece: int, note: str, heard: Heard) -> list[Offer]:
         """Return the drills for what is heard on a note.
@@ -250,7 +258,8 @@ class Practising:
         """
         plan = self._desk.open(piece).plan
         start, end = sorted((plan.part.index[plan.any_note(first).id], plan.part.index[plan.any_note(last).id]))
-        return drills_for_passage(plan, [event.id for event in plan.part.events[start : end + 1]])
+        found = drills_for_passage(plan, [event.id for event in plan.part.events[start : end + 1]])
+        return self._with_second(piece, found)
 
     def candidates(self, pieces: Sequence[int]) -> list[Candidate]:
         """Return what a day could hold of some pieces: what they ask for, and what was begun and is not settled."""
@@ -301,7 +310,24 @@ class Practising:
             pinned=wanted.pinned,
             dropped=wanted.dropped,
         )
-        return moved(entries, wanted.order)
+        laid = moved(entries, wanted.order)
+        self._laid[now.date(), pieces[0] if len(pieces) == 1 else None] = laid
+        return laid
+
+    def place_in_day(self, piece: int | None, ask: Ask, day: date) -> tuple[int, int, float] | None:
+        """Return which of the day's entries a drill is, of how many, and the minutes that are left; None if it is none.
+
+        The day is that of the page on which it was laid out last.
+        """
+        laid = self._laid.get((day, piece)) or self._laid.get((day, None))
+        if laid is None:
+            return None
+        at = next((n for n, one in enumerate(laid) if one.ask == ask and one.piece == (piece or one.piece)), None)
+        if at is None:
+            return None
+        played = {one.drill for one in self.log.sets() if one.begun.astimezone().date() == day and one.tries}
+        left = sum(one.minutes for one in laid if one.ask is None or one.ask.key not in played)
+        return at + 1, len(laid), left
 
     def _own_bars(self, piece: int) -> Ask | None:
         """Return the bars in which the piece asks for most, to be played up to tempo."""

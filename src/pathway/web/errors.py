@@ -12,6 +12,7 @@ from pathway.errors import (
     Conflict,
     DataError,
     NotFound,
+    NotHere,
     NotYet,
     OutOfRange,
     PathwayError,
@@ -36,6 +37,7 @@ STATUS: dict[type[PathwayError], int] = {
     DataError: 503,
     NotYet: 503,
     Conflict: 409,
+    NotHere: 404,
     NotFound: 404,
     PathwayError: 400,
 }

@@ -1,6 +1,6 @@
 """A drill from what is asked for: made for a rig, from a place of a piece or without one."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import median
 
 from pathway.core.planning.plan import Plan
@@ -27,6 +27,16 @@ def row_of(ask: Ask) -> Row:
     if row is None or ask.stage not in row.stages or (ask.kind and ask.kind not in STROKE_TYPES):
         raise NotFound("There is no such drill", advice="Choose one from the list.")
     return row
+
+
+def whole_ask(key: str) -> Ask:
+    """Return which drill a word means; without a way of it the first one.
+
+    Raises:
+        NotFound: it means none.
+    """
+    ask = Ask.of(key)
+    return ask if ask.member else replace(ask, member=row_of(ask).members[0])
 
 
 def drill_of(ask: Ask, rig: Rig, plan: Plan | None = None) -> Drill:

@@ -178,7 +178,7 @@ def drills_for_contrast(plan: Plan, first: Passage, second: Passage) -> list[Off
 
 def freely(family: str, stage: Stage, member: str = "", kind: str = "") -> Offer:
     """Return a drill that the player chose."""
-    return Offer(Ask(family, member, stage, kind=kind), Why.PLAYER)
+    return Offer(Ask(family, member or FAMILIES[family].members[0], stage, kind=kind), Why.PLAYER)
 
 
 def offers_of(plan: Plan) -> list[Offer]:
@@ -220,7 +220,8 @@ def _easier(ask: Ask, stuck_with: Collection[str]) -> Ask | None:
             if others:
                 row = FAMILIES[others[0]]
                 stage = row.stages[0] if ask.first or row.stages[0] not in OWN else None
-                return None if stage is None else Ask(others[0], "", stage, ask.first, ask.last, ask.kind)
+                member = row.members[0]
+                return None if stage is None else Ask(others[0], member, stage, ask.first, ask.last, ask.kind)
     return None
 
 
@@ -239,7 +240,8 @@ def _offered(plan: Plan, families: Iterable[str], like: Offer) -> list[Offer]:
 
 def _at(family: str, like: Offer, *, made: bool = False) -> Offer:
     """Return a drill of a family like another offer: on the bars themselves where the family has them."""
-    stages = FAMILIES[family].stages
+    row = FAMILIES[family]
+    stages = row.stages
     own = [stage for stage in stages if stage is Stage.BARS]
     stage = own[0] if own and not made else next((s for s in stages if s is Stage.PITCH), stages[0])
-    return replace(like, ask=replace(like.ask, family=family, stage=stage))
+    return replace(like, ask=replace(like.ask, family=family, member=row.members[0], stage=stage))

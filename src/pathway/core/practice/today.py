@@ -231,7 +231,7 @@ def _is_due(candidate: Candidate, today: date, pinned: Sequence[str]) -> bool:
 
 
 def _opening(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Sequence[str]) -> list[Entry]:
-    ask = Ask("long-tones", stage=Stage.OPEN)
+    ask = Ask("long-tones", "down", Stage.OPEN)
     piece = runs[0][0] if runs else 0
     entry = Entry(Place.WARM_UP, piece, max(LEAST, round(WARM_UP * minutes)), ask, Offer(ask, Why.PLAYER))
     return [] if entry.key in dropped or minutes < 2 * LEAST else [entry]

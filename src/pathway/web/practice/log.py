@@ -172,31 +172,31 @@ def _list(request: Request, desk: Desk, practising: Practising, pages: Pages) ->
     return pages.render(request, "practice/sets.html", {"view": LogView(practising, desk)})
 
 
-@router.post("/log/{id_}/note")
+@router.post("/log/{key}/note")
 def annotate(
     request: Request,
-    id_: int,
+    key: IdOf,
     note: Annotated[str, Form(max_length=1000)],
     desk: DeskOf,
     practising: PractisingOf,
     pages: PagesOf,
 ) -> Response:
     """Write a note beside a set."""
-    practising.log.annotate(id_, note)
+    practising.log.annotate(key, note)
     return _list(request, desk, practising, pages)
 
 
-@router.post("/log/{id_}/remove")
-def remove_set(request: Request, id_: int, desk: DeskOf, practising: PractisingOf, pages: PagesOf) -> Response:
+@router.post("/log/{key}/remove")
+def remove_set(request: Request, key: IdOf, desk: DeskOf, practising: PractisingOf, pages: PagesOf) -> Response:
     """Take a set out of the log."""
-    practising.log.remove(id_)
+    practising.log.remove(key)
     return _list(request, desk, practising, pages)
 
 
-@router.post("/log/{id_}/back")
-def bring_back(request: Request, id_: int, desk: DeskOf, practising: PractisingOf, pages: PagesOf) -> Response:
+@router.post("/log/{key}/back")
+def bring_back(request: Request, key: IdOf, desk: DeskOf, practising: PractisingOf, pages: PagesOf) -> Response:
     """Bring a set back."""
-    practising.log.remove(id_, back=True)
+    practising.log.remove(key, back=True)
     return _list(request, desk, practising, pages)
 
 

@@ -1,6 +1,6 @@
 """A drill while it is played: its page, its tries, its sound, the hand afterwards."""
 
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
@@ -16,6 +16,7 @@ from pathway.errors import NotFound
 from pathway.store import ChoiceStore
 from pathway.store.summary import summary_of
 from pathway.web.practice.stand import Stand
+from pathway.web.practice.words import day_told
 from pathway.web.shared.deps import MOST_ID, ChoicesOf, PagesOf, PractisingOf, SayOf
 from pathway.web.shared.files import as_file, as_sound, as_times
 from pathway.web.shared.pages import Pages
@@ -64,11 +65,10 @@ def _drill(practising: Practising, which: Which, choices: ChoiceStore) -> OpenDr
     return practising.drill(which.piece, which.drill, which.rig or choices.get().rig)
 
 
-def _stand(
-    request: Request, practising: Practising, which: Which, choices: ChoiceStore, say: Speech, token: str = ""
-) -> Stand:
-    played = practising.log.find(token) if token else None
-    return Stand(practising, _drill(practising, which, choices), which.told, say, room_of(request), played)
+def _stand(request: Request, practising: Practising, which: Which, choices: ChoiceStore, say: Speech) -> Stand:
+    drill = _drill(practising, which, choices)
+    day = practising.place_in_day(drill.piece, drill.ask, date.today())
+    return Stand(practising, drill, which.told, say, room_of(request), day_told(*day) if day else "")
 
 
 def _body(request: Request, pages: Pages, stand: Stand) -> Response:
@@ -124,7 +124,7 @@ def keep_try(
     drill = _drill(practising, sent, choices)
     begun = datetime.now().astimezone() - min(timedelta(seconds=min(sent.ago, 1e6)), LATE)
     practising.tried(drill, sent.told, Try(sent.token, sent.number, sent.verdict, sent.seconds, begun))
-    return _body(request, pages, _stand(request, practising, sent, choices, say, sent.token))
+    return _body(request, pages, _stand(request, practising, sent, choices, say))
 
 
 @router.post("/rung")

@@ -6,9 +6,8 @@ from functools import cached_property
 
 from pathway.core.guide.drills import DRILL_WORDS, STOP, STRAINS
 from pathway.core.guide.speech import Speech
-from pathway.core.practice.drill import Ask, Load, Planned, Stage
+from pathway.core.practice.drill import Ask, Load, Offer, Planned, Stage, Why
 from pathway.core.practice.load import LONGEST_SET, Allowance, day_off
-from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.offers import neighbour, then
 from pathway.core.practice.staircase import WINDOW, Climb
 from pathway.desk.practising import OpenDrill, Practising, Told
@@ -24,6 +23,7 @@ from pathway.web.practice.words import (
     stills_of,
     tempo_of,
     where_of,
+    why_of,
 )
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look
@@ -53,10 +53,10 @@ class Stand:
         told: Told,
         say: Speech,
         width: int,
-        played: PlayedSet | None = None,
+        day: str = "",
     ) -> None:
         self._practising, self.drill, self.told, self._say, self._width = practising, drill, told, say, width
-        self.played = played
+        self.day = day  # which of the day's work it is
         self.climb: Climb = practising.climb(drill)
 
     @property
@@ -80,6 +80,15 @@ class Stand:
         bars = self._practising.bars_told(self.drill)
         told = f"bar{'s' * ('–' in bars)} {bars} of {self.drill.title}" if bars else self.drill.rig.name
         return f"{told} · {where_of(self.drill.ask)}"
+
+    @property
+    def asked(self) -> str:
+        """Return what asks for it."""
+        told = self.told
+        if told.why is Why.PLAYER:
+            return ""
+        plan = self.drill.now.plan if self.drill.now else None
+        return why_of(Offer(self.drill.ask, told.why, told.what, told.bars), plan, self._say)
 
     @property
     def bars(self) -> str:

@@ -12,6 +12,7 @@ from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Load, Why
 from pathway.core.practice.families import FAMILIES
+from pathway.core.practice.ladder import SHARES
 from pathway.core.practice.offers import SEVERITIES
 from pathway.core.practice.today import NEVER, Entry, Milestone, Place, tempo_by_week
 from pathway.desk import Desk
@@ -186,6 +187,7 @@ def show_piece(
         "offers": piece_lines(practising, now.plan, key, say),
         "ready_by": practising.log.ready_by().get(key),
         "weeks": weeks_of(practising, now.plan, key),
+        "reached": round(reached_in(practising, now.plan, key) * now.plan.draft.tempo_bpm),
         "beat_tempo": now.plan.draft.tempo_bpm,
     }
     return pages.render(request, "practice/piece.html", context)
@@ -201,12 +203,18 @@ def weeks_of(practising: Practising, plan: Plan, key: int) -> list[tuple[Milesto
     ready = practising.log.ready_by().get(key)
     if ready is None or ready < date.today():
         return []
+    return [
+        (one, round(one.share * plan.draft.tempo_bpm))
+        for one in tempo_by_week(reached_in(practising, plan, key), date.today(), ready)
+    ]
+
+
+def reached_in(practising: Practising, plan: Plan, key: int) -> float:
+    """Return the share of the tempo at which bars of a piece were passed; the first rung's before any was."""
     ladders = [
         one for one in practising.log.sets(key) if one.family in {"tempo-ladder", "arrive", "two-tempi"} and one.passed
     ]
-    reached = max((one.tempo / plan.draft.tempo_bpm for one in ladders), default=0.5)
-    found = tempo_by_week(min(reached, 1.0), date.today(), ready)
-    return [(one, round(one.share * plan.draft.tempo_bpm)) for one in found]
+    return min(max((one.tempo / plan.draft.tempo_bpm for one in ladders), default=SHARES[0]), 1.0)
 
 
 @router.post("/practise/day")

@@ -125,6 +125,15 @@ def state_of(climb: Climb | None, last: date | None) -> str:
     return f"{told}, last on {last:%-d %B}" if last else told
 
 
+NUMBERS = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
+
+
+def day_told(number: int, count: int, left: float) -> str:
+    """Return which of the day's work something is, and how many minutes are left."""
+    nth = NUMBERS[number - 1] if number <= len(NUMBERS) else f"{number}th"
+    return f"{nth} of {count} · {left:.0f} min left today"
+
+
 def minutes_of(seconds: float) -> str:
     """Return a time as it is told."""
     return f"{seconds / 60:.0f} min" if seconds >= 90 else f"{seconds:.0f} s"

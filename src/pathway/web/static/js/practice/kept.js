@@ -5,6 +5,7 @@ const AGAIN = 3000; // ms until what could not be sent is tried once more
 const OLD = 3 * 3600e3; // ms after which a set that was left open is another one
 const waiting = () => JSON.parse(localStorage.getItem("practice-waiting") ?? "[]");
 const keep = (list) => localStorage.setItem("practice-waiting", JSON.stringify(list));
+const answers = new Map(); // what is done with the answer to each that is waiting
 let sending = false;
 
 const name = (run) => `practice-set ${run.piece} ${run.drill}`;
@@ -19,7 +20,9 @@ export const keepSet = (run, set) => localStorage.setItem(name(run), JSON.string
 export const forgetSet = (run) => localStorage.removeItem(name(run));
 
 export function send(path, fields, show) { // in turn; what is sent again counts once
-  keep([...waiting(), { path, fields, at: Date.now() }]);
+  const id = crypto.randomUUID();
+  answers.set(id, show);
+  keep([...waiting(), { id, path, fields }]);
   return flush(show);
 }
 
@@ -28,7 +31,7 @@ export async function flush(show) {
   sending = true;
   try {
     for (let list = waiting(); list.length; list = waiting()) {
-      const [{ path, fields, at }] = list;
+      const [{ id, path, fields }] = list;
       const body = new URLSearchParams({ ...fields, ...(fields.begun && { ago: ((Date.now() - fields.begun) / 1000).toFixed(0) }) });
       body.delete("begun");
       const answer = await fetch(path, { method: "POST", body, headers: { "HX-Request": "true" } }).catch(() => null);
@@ -37,9 +40,9 @@ export async function flush(show) {
         setTimeout(() => flush(show), AGAIN);
         return;
       }
-      keep(waiting().filter((one) => one.at !== at || one.path !== path));
+      keep(waiting().filter((one) => one.id !== id));
       const text = await answer.text();
-      if (answer.ok) { document.getElementById("message").replaceChildren(); show(text); } else say(new DOMParser().parseFromString(text, "text/html").body.textContent.trim());
+      if (answer.ok) { document.getElementById("message").replaceChildren(); (answers.get(id) ?? show)(text); } else say(new DOMParser().parseFromString(text, "text/html").body.textContent.trim());
     }
   } finally { sending = false; }
 }

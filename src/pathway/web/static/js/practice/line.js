@@ -2,6 +2,7 @@
 import { click, play, sound, voice } from "../sound/voice.js";
 
 const AHEAD = 0.15; // s that clicks are scheduled ahead
+const LATE = 0.1; // s: what is later, since the page was out of sight, is left out
 const NS = "http://www.w3.org/2000/svg";
 export const CLICKS = ["on every bar", "on every second bar", "off"];
 let running = null;
@@ -52,7 +53,7 @@ function tick() {
     const [time, first, sounds] = beats[running.next];
     const at = zero + time - begin;
     if (at > context.currentTime + AHEAD) break;
-    if (sounds) click(Math.max(at, context.currentTime), first, out);
+    if (sounds && at > context.currentTime - LATE) click(Math.max(at, context.currentTime), first, out);
   }
   const now = context.currentTime - zero + begin;
   if (now > end + 0.3) { const { over } = running; over(stop()); return; }

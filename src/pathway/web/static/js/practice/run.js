@@ -96,6 +96,7 @@ function restOver() {
   resting = 0;
   document.getElementById("rest").hidden = true;
   now().waits = 0;
+  status.textContent = "The rest is over.";
   document.querySelector("[data-do=again]")?.focus();
 }
 
@@ -116,7 +117,7 @@ const go = (by) => {
 const next = () => document.querySelector("[data-next]")?.click();
 const clip = (fault) => hear([`/practise/drill/sound.wav?${now().query}${fault ? "&fault=true" : ""}`], document.querySelector(`[data-do=${fault ? "fault" : "hear"}]`));
 const doing = {
-  again, stop: end, up: () => go(1), down: () => go(-1), enough: restOver,
+  again, stop: end, up: () => go(1), down: () => go(-1),
   hear: () => clip(false), fault: () => now() && document.querySelector("[data-do=fault]") && clip(true),
   click: () => { clicks = (clicks + 1) % CLICKS.length; localStorage.setItem("practice-click", clicks); told(); },
 };
@@ -127,6 +128,7 @@ const keys = {
 
 document.addEventListener("keydown", (event) => {
   if (event.altKey || event.metaKey || event.ctrlKey || event.repeat) return;
+  if (resting && event.key !== "Escape") return;
   if (hand.open) {
     if (HANDS[event.key] && event.target.id !== "set-note") { event.preventDefault(); answer(HANDS[event.key]); }
     return;

@@ -1,6 +1,6 @@
 // Beside the plan: ghosts of what a fix or a variant would do, what is heard, the history, the tempo slider.
 import { base, lines, sheet } from "./lines.js";
-import { state } from "./selection.js";
+import { chosen, state } from "./selection.js";
 import { post, SAFE } from "./edits.js";
 import { asked, inTurn } from "./server.js";
 
@@ -42,9 +42,17 @@ function open(name) {
   get(name, "#drawer-body").then(() => drawer.open || drawer.showModal());
 }
 
+export function work() { // the first drill for this note, or the drills for some notes
+  const range = chosen();
+  if (range.length < 2) { document.querySelector("#card .drill-line")?.click(); return; }
+  document.getElementById("drawer-title").textContent = `Practise ${range.length} notes`;
+  get(`practise/for?${new URLSearchParams({ note: range[0], last: range.at(-1) })}`, "#drawer-body").then(() => drawer.open || drawer.showModal());
+}
+
 document.addEventListener("click", (event) => {
   const on = (selector) => event.target.closest(selector);
-  if (on("[data-open]")) open(on("[data-open]").dataset.open);
+  if (on("[data-work]")) work();
+  else if (on("[data-open]")) open(on("[data-open]").dataset.open);
   else if (on("[data-close]")) drawer.close();
   else if (on("[data-rewind]")) post(`history/to/${on("[data-rewind]").dataset.rewind}`).then(() => get("history", "#drawer-body"));
   else if (on("[data-compare]")) {

@@ -3,7 +3,7 @@ import { lineOf, noteOfBar, sheet } from "./lines.js";
 import { finding, hitOf, line, mark, ribbonOf, select, state, step } from "./selection.js";
 import { edit, post } from "./edits.js";
 import { say } from "../shared/say.js";
-import { compare, putAway } from "./beside.js";
+import { compare, putAway, work } from "./beside.js";
 import { stop, toggle as play } from "./play.js";
 import { hush } from "../sound/clip.js";
 import "../sound/hear.js";
@@ -28,7 +28,7 @@ const keys = {
   k: () => open("type"), v: () => open("lead"),
   z: () => post("history/undo"), Z: () => post("history/redo"),
   a: () => compare("anew"),
-  f: () => document.querySelector("[data-fix]")?.click(),
+  f: () => document.querySelector("[data-fix]")?.click(), w: () => work(),
   ".": () => finding(1), ",": () => finding(-1), "?": () => { location.href = "/keys"; },
   "/": () => document.getElementById("bar-jump")?.focus(),
   " ": () => play(), p: () => document.querySelector("#card [data-sound=bars]")?.click(), Escape: () => { stop(); hush(); putAway(); select(state.selected); },
