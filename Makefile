@@ -40,7 +40,7 @@ assets: node_modules/.ok $(V)/.run
 	npm run -s vendor
 	npm run -s css
 	$(BIN)/python scripts/music_font.py
-	for kind in plan rig wishes; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
+	for kind in plan rig wishes log; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
 
 browser:
 	@if [ -n "$$CHROMIUM" ] || command -v chromium >/dev/null; then :; \
@@ -63,7 +63,8 @@ check: $(V)/.dev
 	$(BIN)/lint-imports --no-cache >.imports.log || { cat .imports.log; exit 1; }
 
 test: check node_modules/.ok browser
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -m "not browser" -n 2 --dist loadfile
+	$(BIN)/python -m pytest -m browser
 
 ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py tests/store/test_migrations.py \
 	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py

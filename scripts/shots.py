@@ -27,11 +27,13 @@ SHOTS = {
     "tone-evening.png": ("/pieces/4/tone", "evening", ()),
     "sheet-chords.png": ("/pieces/4", "day", ()),
     "bench-double-stop.png": ("/bench?piece=3&note=n1", "day", ()),
-    "bench-figure.png": ("/bench?piece=3&note=n5", "day", ("End",)),
     "bench-crossing.png": ("/bench?rig=violin&lower=1&notes=1&begins=higher", "day", ("End",)),
     "rig-room.png": ("/rigs/violin", "day", ()),
     "bounce.png": ("/rigs/violin/bounce", "day", ("simulate",)),
     "stroke-type.png": ("/strokes/martele", "day", ()),
+    "practise.png": ("/practise", "day", ()),
+    "drill.png": ("/practise/drill?drill=arrive..6.n57.n58&piece=2&why=finding&what=runs-out&bars=13, 14", "day", ()),
+    "log.png": ("/practise/log", "day", ()),
     "settings-evening.png": ("/settings", "evening", ()),
 }
 

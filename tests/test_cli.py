@@ -1,6 +1,7 @@
 """The command line: files by their ending, tables, and refusals with exit code 2."""
 
 import json
+import shutil
 from pathlib import Path
 
 import pytest
@@ -244,3 +245,48 @@ def test_sound_refuses_in_words(score: Path, tmp_path: Path, more: list[str], sa
     assert found.exit_code == 2
     assert said in found.output
     assert not list(tmp_path.glob("x.*"))
+
+
+TIGHT = "[mf] (d4:1 e4) | [f] (f#4:1~ | f#4:1~ | f#4:1) | d4:4. d4. d4. d4."
+
+
+def test_drills_are_listed_and_the_first_is_written(tmp_path: Path) -> None:
+    """With their rungs in notes a second; by code, by bars, as JSON, as a score."""
+    path = tmp_path / "tight.musicxml"
+    path.write_bytes(document(TIGHT))
+    shown = runner.invoke(app, ["drills", str(path)])
+    assert shown.exit_code == 0
+    assert "Arrive" in shown.stdout
+    rows = json.loads(runner.invoke(app, ["drills", str(path), "--json"]).stdout)
+    assert all(row["rungs"] and row["passes"] and row["aim"] for row in rows)
+    code = rows[0]["asked_by"]
+    same = json.loads(runner.invoke(app, ["drills", str(path), "--finding", code, "--json"]).stdout)
+    assert {row["asked_by"] for row in same} == {code}
+    target = tmp_path / "drill.musicxml"
+    some = runner.invoke(app, ["drills", str(path), "--bars", "5", "--json", "--out", str(target)])
+    assert some.exit_code == 0
+    assert runner.invoke(app, ["plan", str(target), "--quiet"]).exit_code == 0
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [(["--bars", "99"], "no bars"), (["--out", "x.pdf"], "as .musicxml"), (["--finding", "airy"], "")],
+)
+def test_drills_refuse_in_words(score: Path, more: list[str], said: str) -> None:
+    """Or say that nothing asks for one."""
+    result = runner.invoke(app, ["drills", str(score), *more])
+    assert result.exit_code == (2 if said else 0)
+    assert said in result.output
+    assert said or "Nothing asks for a drill" in result.output
+
+
+def test_today_lays_out_the_day(demo_data: Path, tmp_path: Path) -> None:
+    """From a folder of data; as JSON too; an empty one is refused."""
+    shutil.copytree(demo_data, tmp_path / "data")
+    shown = runner.invoke(app, ["today", "--data", str(tmp_path / "data"), "--minutes", "40"])
+    assert shown.exit_code == 0
+    assert "warm-up" in shown.stdout
+    rows = json.loads(runner.invoke(app, ["today", "--data", str(tmp_path / "data"), "--json"]).stdout)
+    assert sum(row["minutes"] for row in rows) <= 30
+    assert {row["what"] for row in rows} >= {"warm-up", "drill", "run-through"}
+    assert runner.invoke(app, ["today", "--data", str(tmp_path / "none")]).exit_code == 2

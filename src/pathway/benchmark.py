@@ -7,6 +7,8 @@ from collections.abc import Callable, Iterator, Sequence
 
 from pathway.core.planning import Lock, plan_part, replan
 from pathway.core.planning.helped import fixes_for
+from pathway.core.practice.making import opened
+from pathway.core.practice.offers import offers_of
 from pathway.core.rig import preset
 from pathway.core.sound import playable, render
 from pathway.core.sound.spans import spans_of
@@ -71,7 +73,7 @@ def _best(work: Callable[[], object]) -> float:
 
 
 def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
-    """Yield a row for each size: notes, engraving, planning, with what helps, one edit, the ratios, its sound's too."""
+    """Yield a row for each size: notes, engraving, planning, with what helps, one edit, ratios; sound, drill."""
     rig = preset("violin")
     for size in sizes:
         found = ScoreFile(generated_part(size), "generated.musicxml").part(1)
@@ -88,6 +90,8 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
         edit = statistics.median(edits)
         played = playable(plan)
         begin, end = spans_of(plan)[1]
+        asked = offers_of(plan)[0].ask
+        drill = _best(lambda plan=plan, asked=asked: opened(asked, rig, plan))  # type: ignore[misc]
         heard = render(played, begin, end).seconds / _best(lambda: render(played, begin, end))  # noqa: B023
         yield (
             str(len(found.part.events)),
@@ -99,4 +103,5 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
             f"{1000 * edit:.0f}",
             f"{edit / engraved:.2f}",
             f"{heard:.0f}",
+            f"{drill / engraved:.2f}",
         )

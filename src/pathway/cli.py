@@ -39,6 +39,7 @@ from pathway.core.sound.spans import span_of_bars
 from pathway.core.sound.strings import SAMPLES
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, PathwayError, ScoreError
+from pathway.formats.log_document import LogDoc
 from pathway.formats.midi import midi
 from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.part_writer import write_part
@@ -77,6 +78,7 @@ class Document(StrEnum):
     PLAN = "plan"
     RIG = "rig"
     WISHES = "wishes"
+    LOG = "log"
 
 
 ScoreArg = Annotated[Path, typer.Argument(help="A score: .musicxml, .xml, .mxl, .mei, .abc or .krn.")]
@@ -388,6 +390,7 @@ def schema(
         Document.PLAN: PlanDocument,
         Document.RIG: RigDoc,
         Document.WISHES: WishesDoc,
+        Document.LOG: LogDoc,
     }
     model = models[kind]
     sys.stdout.write(json.dumps(model.model_json_schema(), indent=1) + "\n")
@@ -429,6 +432,7 @@ def bench(notes: Annotated[list[int] | None, typer.Option(help="Sizes to try.")]
         "edit ms",
         "edit ÷ engrave",
         "sound ÷ render",
+        "drill ÷ engrave",
     )
     table = Table(*columns, box=None)
     for row in measure(notes or [500, 1000, 2000, 5000]):

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from pathway.core.planning import Plan
 from pathway.errors import PlanError
+from pathway.formats.log_document import LogDoc
 from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import document_of
 from pathway.formats.plan_reading import broken_rules
@@ -77,7 +78,9 @@ def test_the_table_has_a_row_for_every_note() -> None:
     assert rows[2]["direction"] == ""
 
 
-@pytest.mark.parametrize(("name", "model"), [("plan", PlanDocument), ("rig", RigDoc), ("wishes", WishesDoc)])
+@pytest.mark.parametrize(
+    ("name", "model"), [("plan", PlanDocument), ("rig", RigDoc), ("wishes", WishesDoc), ("log", LogDoc)]
+)
 def test_the_schema_files_are_current(name: str, model: type[BaseModel]) -> None:
     """Written by `pathway schema`, kept in docs."""
     kept = json.loads((DOCS / f"{name}.schema.json").read_text(encoding="utf-8"))

@@ -154,7 +154,7 @@ STEPS = st.lists(
 )
 
 
-@settings(max_examples=1000 if THOROUGH > 1 else 250)
+@settings(max_examples=1000 * THOROUGH)
 @given(STEPS, st.booleans())
 def test_no_history_goes_over_a_cap(steps: list[tuple[str, float, Hand | None]], beginner: bool) -> None:
     """Who begins a set whenever it is allowed, and plays it out, never goes over a cap, a growth or a strain."""

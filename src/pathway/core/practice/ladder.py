@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
+from itertools import pairwise
 from math import ceil
 from statistics import median
 
@@ -153,8 +154,10 @@ def _compared(rung: Rung, plan: Plan, whole: Plan | None, replaced: tuple[tuple[
 
 
 def rate_of(plan: Plan) -> float:
-    """Return the notes a second of a plan: of its commonest note value."""
-    lengths = Counter(round(note.duration / note.bows, 3) for note in plan.bowed if note.duration > 0)
+    """Return the notes a second of a plan: by the commonest time from one to the next."""
+    notes = [note for note in plan.bowed if note.duration > 0]
+    apart = [(after.onset - note.onset) / note.bows for note, after in pairwise(notes)]
+    lengths = Counter(round(time, 3) for time in apart or [note.duration for note in notes])
     return 1 / max(lengths, key=lambda length: (lengths[length], -length)) if lengths else 0.0
 
 

@@ -48,28 +48,30 @@ def draw_day(entries: Sequence[tuple[float, Load, bool]]) -> str:
     return "".join([*parts, "</svg>"])
 
 
-def draw_ladder(rates: Sequence[float], at: int, passed: bool, goal: str) -> str:
+def draw_ladder(names: Sequence[str], at: int, passed: bool, goal: str) -> str:
     """Return the rungs of a ladder along a line: those climbed, the present one, those to come.
 
     Args:
-        rates: notes a second of every rung.
+        names: what is told of every rung: its notes a second.
         at: the present rung.
         passed: whether the last one is.
         goal: told over the last rung.
     """
     left, right, y = 14.0, WIDTH - 14, 30.0
-    step = (right - left) / max(len(rates) - 1, 1)
-    dots, names = [], []
-    for n, rate in enumerate(rates):
+    step = (right - left) / max(len(names) - 1, 1)
+    dots, told = [], []
+    for n, name in enumerate(names):
         x = left + n * step
         kind = "climbed" if n < at or passed else "present" if n == at else "to-climb"
         dots.append(f'<circle class="rung {kind}" cx="{px(x)}" cy="{px(y)}" r="{10 if n == at else 8}"/>')
-        anchor = "start" if n == 0 else "end" if n == len(rates) - 1 else "middle"
-        names.append(f'<text class="rung-name" text-anchor="{anchor}" x="{px(x)}" y="{px(y + 26)}">{rate:.1f}</text>')
+        anchor = "start" if n == 0 else "end" if n == len(names) - 1 else "middle"
+        told.append(
+            f'<text class="rung-name" text-anchor="{anchor}" x="{px(x)}" y="{px(y + 26)}">{escape(name)}</text>'
+        )
     return (
         f'<svg class="ladder" viewBox="0 0 {px(WIDTH)} 62" role="img" '
-        f'aria-label="Rung {at + 1} of {len(rates)}, in notes a second; {escape(goal, quote=True)}">'
-        f"{path('ladder-line', across(y, left, right))}{''.join(dots)}{''.join(names)}"
+        f'aria-label="Rung {at + 1} of {len(names)}; {escape(goal, quote=True)}">'
+        f"{path('ladder-line', across(y, left, right))}{''.join(dots)}{''.join(told)}"
         f'<text class="rung-goal" text-anchor="end" x="{px(right)}" y="13">{escape(goal)}</text></svg>'
     )
 

@@ -18,6 +18,7 @@ from pathway.web.practice.words import (
     beat_of,
     changes_of,
     drill_link,
+    has_ways,
     name_of,
     passes_of,
     stills_of,
@@ -30,6 +31,7 @@ from pathway.web.shared.tracks.look import Look
 from pathway.web.shared.tracks.svg import draw_tracks
 
 LOOK = Look(lanes=False, strings=False)
+SHORT = 16  # letters under a point of the ladder
 FEW, NEAR = 20, 700  # notes that are drawn larger, and how wide their line is [CSS px]
 
 
@@ -41,6 +43,11 @@ class StandLine:
     engraved: str
     tracks: str
     signs: str  # room above the staff for the signs, in % of the width
+
+
+def _short(name: str) -> str:
+    """Return what of a rung's name stands under its point."""
+    return name if len(name) <= SHORT else " ".join(name.split()[:2]).rstrip(",")
 
 
 class Stand:
@@ -119,7 +126,10 @@ class Stand:
         goal = (
             f"{last.rate:.1f} notes a second: {last.rung.name}, {beat_of(last.plan.part)} = {last.beats_per_minute:.0f}"
         )
-        return draw_ladder([one.rate for one in ready.rungs], self.climb.rung, self.climb.passed, goal)
+        rates = [f"{one.rate:.1f}" for one in ready.rungs]
+        if len(set(rates)) == 1:  # it is something else that changes
+            rates = [_short(one.rung.name) for one in ready.rungs]
+        return draw_ladder(rates, self.climb.rung, self.climb.passed, goal)
 
     @property
     def rung(self) -> str:
@@ -217,7 +227,7 @@ class Stand:
         """Return the ways of this drill, with their addresses."""
         ask, members = self.drill.ask, self.drill.ready.row.members
         chosen = ask.member or members[0]
-        if len(members) < 2:
+        if not has_ways(ask):
             return []
         made = [(one, Ask(ask.family, one, ask.stage, ask.first, ask.last, ask.kind)) for one in members]
         return [(one, drill_link(self.drill.piece, other), one == chosen) for one, other in made]

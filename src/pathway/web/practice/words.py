@@ -8,9 +8,11 @@ from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.guide.speech import Speech
 from pathway.core.music import Part
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Ask, Keeps, Offer, Planned, Quantity, Still, Why
+from pathway.core.practice.drill import Ask, Keeps, Offer, Planned, Quantity, Stage, Still, Why
+from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.load import Allowance, Because
 from pathway.core.practice.making import Opened, stills
+from pathway.core.practice.row import TWO_WAYS
 from pathway.core.practice.staircase import Climb
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
@@ -21,7 +23,13 @@ HALVES = {0.5: "½"}
 def name_of(ask: Ask) -> str:
     """Return the name of a drill."""
     words = DRILL_WORDS[ask.family].name
-    return f"{words}, {ask.member}" if ask.member else words
+    return f"{words}, {ask.member}" if ask.member and has_ways(ask) else words
+
+
+def has_ways(ask: Ask) -> bool:
+    """Whether there are several ways of a drill: bars of a piece are begun as they are planned there."""
+    members = FAMILIES[ask.family].members
+    return len(members) > 1 and (ask.stage < Stage.BARS or members != TWO_WAYS)
 
 
 def where_of(ask: Ask) -> str:
@@ -109,9 +117,9 @@ def _changes(ready: Opened, rung: int, say: Speech) -> Iterator[str]:
     for old, new in one.replaced:
         yield f"At this rate {say.manner(new)} stands for {say.manner(old)}."
     held = ready.holds_from
-    if held is None:
+    if held is None and one.rung.keeps is not None:
         yield "The bowing is never that of the piece."
-    elif held and rung < held:
+    elif held and rung < held and one.rung.keeps is not None:
         yield f"The bowing of the piece holds from {ready.at(held).rung.name} on."
     elif held == 0 and rung == 0:
         yield "The bowing is that of the piece from here on."

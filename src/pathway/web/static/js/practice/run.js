@@ -22,8 +22,19 @@ function show(text) {
   told();
 }
 
+function fit() { // a line and its ribbons whole between head and foot, as large as may be
+  const lines = document.querySelector(".stand-lines");
+  const room = document.querySelector(".stand-foot").getBoundingClientRect().height;
+  const free = innerHeight - lines.getBoundingClientRect().top - scrollY - room - 24;
+  for (const system of lines.querySelectorAll(":scope > .system")) {
+    const [width, height] = system.querySelector(".tracks").getAttribute("viewBox").split(" ").slice(2).map(Number);
+    system.style.maxWidth = `${Math.max(Math.min((free / height) * width, 1240), 480)}px`;
+  }
+}
+
 function told() {
   for (const line of document.querySelectorAll("[data-signs]")) line.style.marginTop = `${line.dataset.signs}%`; // the room for signs
+  fit();
   for (const place of document.querySelectorAll("[data-click-told]")) place.textContent = CLICKS[clicks];
   status.textContent = document.querySelector("[data-told]")?.textContent ?? "";
   if (Number(now().waits) > 0 && !resting) rest(Number(now().waits));
@@ -149,5 +160,6 @@ document.addEventListener("click", (event) => {
   else if (on("#sheet")) again();
 });
 
+addEventListener("resize", fit);
 told();
 flush(show);
