@@ -7,8 +7,8 @@ from collections.abc import Callable, Iterator, Sequence
 
 from pathway.core.planning import Lock, plan_part, replan
 from pathway.core.planning.helped import fixes_for
+from pathway.core.practice.drill import Ask, Stage
 from pathway.core.practice.making import opened
-from pathway.core.practice.offers import offers_of
 from pathway.core.rig import preset
 from pathway.core.sound import playable, render
 from pathway.core.sound.spans import spans_of
@@ -90,7 +90,9 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
         edit = statistics.median(edits)
         played = playable(plan)
         begin, end = spans_of(plan)[1]
-        asked = offers_of(plan)[0].ask
+        asked = Ask(
+            "tempo-ladder", "the hair", Stage.BARS, plan.bowed[0].id, plan.bowed[min(8, len(plan.bowed) - 1)].id
+        )
         drill = _best(lambda plan=plan, asked=asked: opened(asked, rig, plan))  # type: ignore[misc]
         heard = render(played, begin, end).seconds / _best(lambda: render(played, begin, end))  # noqa: B023
         yield (

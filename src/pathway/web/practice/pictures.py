@@ -119,7 +119,7 @@ def _day(one: DayOf, x: float, y: float, most: float) -> str:
     long = (COLUMN - 22) * one.minutes / most
     weight = 4.0 + 7.0 * min(one.heavy / max(one.minutes, 1e-6), 1.0)
     told = f"{one.minutes:.0f} min" + (f", {one.heavy:.0f} heavy" if one.heavy >= 1 else "")
-    strained = path("flag high", f"M{px(x + COLUMN - 20)} {px(y + 5)}h8l-4 7Z") if one.strained else ""
+    strained = path("flag high", f"M{px(x + COLUMN - 20)} {px(y + 23)}h8l-4 7Z") if one.strained else ""
     return (
         f'{field}<path class="tone-core" stroke-width="{px(weight)}" stroke-linecap="round" '
         f'd="M{px(x + 7)} {px(y + 27)}h{px(max(long, 1))}"/>'

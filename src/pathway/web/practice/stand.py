@@ -90,12 +90,13 @@ class Stand:
 
     @property
     def asked(self) -> str:
-        """Return what asks for it."""
+        """Return what asks for it, in its first sentence."""
         told = self.told
         if told.why is Why.PLAYER:
             return ""
         plan = self.drill.now.plan if self.drill.now else None
-        return why_of(Offer(self.drill.ask, told.why, told.what, told.bars), plan, self._say)
+        whole = why_of(Offer(self.drill.ask, told.why, told.what, told.bars), plan, self._say)
+        return whole.split(". ")[0].rstrip(".")
 
     @property
     def bars(self) -> str:
