@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import date, datetime, time, timedelta
 from itertools import groupby
 
 from pathway.core.planning.advice.symptoms import Heard
@@ -31,6 +31,7 @@ from pathway.store import KnownRig
 from pathway.store.practice import Day, PracticeLog
 
 PIECES = 4  # that a day is made from, the last opened first
+LOOKED_AT = timedelta(days=30)  # of the log, for the load
 KEPT = 40  # drills and their lines at hand
 IN_THE_BARS = 8  # notes of a run-through's bars
 
@@ -201,8 +202,9 @@ class Practising:
         return first if first == last else f"{first}–{last}"
 
     def bouts(self) -> list[Bout]:
-        """Return all that was played, for the load; what was taken out of the log was played nevertheless."""
-        sets = self.log.sets() + self.log.sets(removed=True)
+        """Return what was played in the last weeks, for the load; taken out of the log it was played nevertheless."""
+        since = datetime.now().astimezone() - LOOKED_AT
+        sets = self.log.sets(since=since) + self.log.sets(since=since, removed=True)
         return [played.bout for played in sets if played.family in FAMILIES]
 
     def allowance(self, family: str, now: datetime) -> Allowance:
@@ -325,7 +327,8 @@ class Practising:
         at = next((n for n, one in enumerate(laid) if one.ask == ask and one.piece == (piece or one.piece)), None)
         if at is None:
             return None
-        played = {one.drill for one in self.log.sets() if one.begun.astimezone().date() == day and one.tries}
+        since = datetime.combine(day, time()).astimezone()
+        played = {one.drill for one in self.log.sets(since=since) if one.tries}
         left = sum(one.minutes for one in laid if one.ask is None or one.ask.key not in played)
         return at + 1, len(laid), left
 

@@ -1,8 +1,9 @@
 """Today: what to do with the minutes there are, as the player changes it; and the piece's own page."""
 
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, time
 from enum import StrEnum
+from functools import cached_property
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
@@ -81,7 +82,7 @@ class DayView:
         room = max(self.minutes - self.wanted.less, MINUTES[0])
         self.entries = practising.today(pieces, room, datetime.now().astimezone(), self.wanted) if pieces else []
 
-    @property
+    @cached_property
     def lines(self) -> list[EntryView]:
         """Return the entries in words."""
         return [self._line(n, entry) for n, entry in enumerate(self.entries, start=1)]
@@ -117,8 +118,13 @@ class DayView:
         """Whether a drill of the day was played today."""
         if entry.ask is None:
             return False
-        sets = self._practising.log.sets(entry.piece or None)
-        return any(s.drill == entry.ask.key and s.begun.astimezone().date() == self.today and s.tries for s in sets)
+        return (entry.piece or None, entry.ask.key) in self._of_today
+
+    @cached_property
+    def _of_today(self) -> set[tuple[int | None, str]]:
+        """Return which drills were played today."""
+        since = datetime.combine(self.today, time()).astimezone()
+        return {(one.piece, one.drill) for one in self._practising.log.sets(since=since) if one.tries}
 
     @property
     def drawn(self) -> str:
