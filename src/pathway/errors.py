@@ -7,6 +7,7 @@ PathwayError
 │   ├── TooLarge      an upload over the limit
 │   └── Stopped       a score that the player did not want to wait for
 ├── PlanError         a plan that breaks its own rules, or wishes that contradict
+├── NoTake            a recording in which nothing of the plan is heard
 ├── DataError         data that are damaged, from a later version, or cannot be written
 ├── NotYet            something that is still being made
 ├── Conflict          an edit made from an outdated picture of the piece
@@ -65,6 +66,10 @@ class PlanError(PathwayError):
     def of(cls, problems: Sequence[str]) -> "PlanError":
         """Gather every broken rule into one error."""
         return cls("The plan breaks its own rules: " + "; ".join(problems))
+
+
+class NoTake(PathwayError):
+    """A recording in which nothing of the plan is heard."""
 
 
 class DataError(PathwayError):

@@ -11,6 +11,7 @@ from starlette.responses import Response
 from pathway.errors import (
     Conflict,
     DataError,
+    NoTake,
     NotFound,
     NotHere,
     NotYet,
@@ -34,6 +35,7 @@ STATUS: dict[type[PathwayError], int] = {
     RigError: 422,
     OutOfRange: 422,
     PlanError: 422,
+    NoTake: 422,
     DataError: 503,
     NotYet: 503,
     Conflict: 409,

@@ -28,7 +28,7 @@ def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
         place = note.lead.place if CLEAR_FROM <= note.lead.place <= CLEAR_TO else CLEAR
         voices = tuple(_at(voice, place) for voice in note.voices)
         wanted = note.speed * 10 ** ((note.target_db - note.level_db) / 20)
-        return _faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
+        return faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
 
     return _changed(plan, {id_: mended(plan.note[id_]) for id_ in notes if plan.note[id_].voices})
 
@@ -84,7 +84,7 @@ def _moved(plan: Plan, voice: Voice, speed: float, contact: float, factor: float
 
 def pushed(plan: Plan, place: float) -> Plan:
     """Return a plan whose notes all have their weight at a place in the window, inside it or beyond."""
-    return _changed(plan, {note.id: _off(note, place) for note in plan.notes if note.voices})
+    return _changed(plan, {note.id: with_place(note, place) for note in plan.notes if note.voices})
 
 
 def with_symptom(plan: Plan, note: str, heard: Heard) -> Plan:
@@ -115,13 +115,13 @@ def _tone(voice: Voice) -> Tone:
     return Tone.AIRY if voice.place < AIRY else Tone.PRESSED if voice.place > PRESSED else Tone.CORE
 
 
-def _off(note: NotePlan, place: float) -> NotePlan:
-    """Return a note with all its weights at a place in the window, or beyond."""
+def with_place(note: NotePlan, place: float) -> NotePlan:
+    """Return a note with all its weights at a place in the window, or beyond it."""
     voices = tuple(_at(voice, place) for voice in note.voices)
     return replace(_weighed(note, voices), tone=_tone(voices[0]))
 
 
-def _faster(note: NotePlan, factor: float) -> NotePlan:
+def faster(note: NotePlan, factor: float) -> NotePlan:
     """Return a note at another speed and with the weight that goes with it."""
     first, last = note.speed_ends
     voices = tuple(
@@ -145,7 +145,7 @@ def _faster(note: NotePlan, factor: float) -> NotePlan:
 
 
 def _louder(note: NotePlan, db: float) -> NotePlan:
-    return _faster(note, 10 ** (db / 20))
+    return faster(note, 10 ** (db / 20))
 
 
 def _late(note: NotePlan) -> NotePlan:
@@ -171,21 +171,21 @@ def _one_voice(note: NotePlan) -> NotePlan:
 
 def _no_bounce(note: NotePlan) -> NotePlan:
     """Return a note that stays on the string, pressed, in place of leaving it."""
-    return replace(_off(note, GRATING), landing=None)
+    return replace(with_place(note, GRATING), landing=None)
 
 
 _SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
-    Heard.BREATHY: lambda note: _off(note, BREATHY),
-    Heard.GRATING: lambda note: _off(note, GRATING),
+    Heard.BREATHY: lambda note: with_place(note, BREATHY),
+    Heard.GRATING: lambda note: with_place(note, GRATING),
     Heard.MUTE: _late,
-    Heard.SQUEAL: lambda note: replace(_off(note, SQUEALS), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
+    Heard.SQUEAL: lambda note: replace(with_place(note, SQUEALS), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
     Heard.STICKS_OUT: lambda note: _louder(note, LOUDER),
     Heard.BURIED: lambda note: _louder(note, SOFTER),
     Heard.NOWHERE: _thins,
     Heard.ACCENT: _flat_accent,
     Heard.VOICE: _one_voice,
     Heard.BOUNCE: _no_bounce,
-    Heard.WOOD: lambda note: _off(note, KNOCKS),
+    Heard.WOOD: lambda note: with_place(note, KNOCKS),
 }
 
 

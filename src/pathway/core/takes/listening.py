@@ -1,0 +1,104 @@
+"""The one door in: a plan and a recording become what was played."""
+
+from collections import Counter
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from pathway.core.arrays import FloatArray
+from pathway.core.planning.plan import Plan
+from pathway.core.rig.instrument import frequency
+from pathway.core.takes.following import Followed, follow, onsets, tempo_of, visits
+from pathway.core.takes.frames import Frames
+from pathway.core.takes.measures import Measured, measured
+from pathway.core.takes.score import Planned
+from pathway.core.takes.words import Group, Word, directions, say, strings
+from pathway.errors import NoTake, OutOfRange
+
+MOST_SECONDS, LEAST_SECONDS = 15 * 60.0, 1.0
+QUIET, CLIPPED, SHARE_CLIPPED = -55.0, 0.995, 0.002  # level of a recording [dB]; full scale; share of samples at it
+LIKE, ENOUGH = 0.45, 0.35  # likeness of a note that is placed, and the share of them that a take of this plan has
+RATES = (8_000, 192_000)
+
+
+@dataclass(frozen=True)
+class Listened:
+    """What was heard in a recording."""
+
+    planned: Planned
+    rows: tuple[Measured, ...]  # in the order in which they were played
+    followed: Followed
+    seconds: float
+    tempo: float  # over that of the plan
+    groups: tuple[Group, ...]
+    clipped: bool
+
+    @cached_property
+    def of(self) -> dict[str, Measured]:
+        """Return what is known of every note of the plan, the last time that it was played."""
+        return {self.planned.notes[row.note].id: row for row in self.rows}
+
+    @property
+    def placed(self) -> float:
+        """Return the share of notes that were surely found."""
+        return sum(row.own >= LIKE for row in self.rows) / max(len(self.rows), 1)
+
+    @property
+    def words(self) -> Counter[Word]:
+        """Return how often every word was said."""
+        return Counter(Word(word) for row in self.rows for word in row.words)
+
+    @property
+    def repeats(self) -> int:
+        """Return how often the player went to another bar."""
+        return len(self.followed.jumps)
+
+    @property
+    def cents(self) -> float:
+        """Return the median distance from the planned pitch [cents]; nan where none is known."""
+        found = [abs(row.cents) for row in self.rows if np.isfinite(row.cents)]
+        return float(np.median(found)) if found else float("nan")
+
+
+def listen(plan: Plan, samples: FloatArray, rate: int, begin: float = 0.0, end: float = np.inf) -> Listened:
+    """Return what was played in a recording of a plan, or of some of its bars.
+
+    Args:
+        plan: that was played.
+        samples: one channel, full scale 1; shape (n,).
+        rate: samples a second.
+        begin: of the bars, in the time of the plan [s].
+        end: of them [s].
+
+    Raises:
+        NoTake: nothing of the plan is in it: silence, noise, or another piece.
+        OutOfRange: too short, too long, or at a rate that says nothing.
+    """
+    seconds = len(samples) / rate
+    if not RATES[0] <= rate <= RATES[1]:
+        raise OutOfRange("the rate of the recording", rate, *RATES, "samples a second")
+    if not LEAST_SECONDS <= seconds <= MOST_SECONDS:
+        raise OutOfRange("the length of the recording", seconds, LEAST_SECONDS, MOST_SECONDS, "s")
+    planned = Planned.of(plan, begin, end)
+    if not len(planned):
+        raise NoTake("There are no bowed notes in these bars", advice="Choose other bars.")
+    frames = Frames.of(samples, rate, frequency(int(planned.lowest.min())))
+    loudest = float(np.quantile(frames.level, 0.95))
+    if loudest < QUIET or loudest - frames.floor < 6:
+        raise NoTake("The recording is silent, or nothing in it stands out", advice="Look at the microphone's level.")
+    found = follow(frames, planned)
+    passed = visits(found)
+    times = onsets(frames, planned, passed, found)
+    rows = measured(frames, planned, passed, times, found)
+    like = sum(row.own >= LIKE for row in rows) / max(len(rows), 1)
+    if like < ENOUGH:
+        raise NoTake(
+            "This is no take of this plan: its notes are not in it", advice="Choose the piece that was played."
+        )
+    say(rows, planned)
+    names = [string.letter for string in plan.rig.instrument.strings]
+    down = directions(rows, planned)
+    groups = (*((down,) if down else ()), *strings(rows, planned, names))
+    clipped = float(np.mean(np.abs(samples) >= CLIPPED)) > SHARE_CLIPPED
+    return Listened(planned, tuple(rows), found, seconds, tempo_of(found), groups, clipped)

@@ -1,0 +1,200 @@
+"""A player who is human, in a room, before a microphone; with faults on wish, and the truth about them. By a seed."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+import numpy as np
+
+from pathway.core.arrays import FloatArray
+from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.rig.bow import Direction
+from pathway.core.sound import Manner, Playable, render
+from pathway.core.sound.otherwise import faster, with_place
+from pathway.core.sound.strings import SAMPLES
+
+AIRY, PRESSED, LATE, LOUD, WRONG, THIN = -0.30, 1.25, 0.13, 6.0, 2, 0.4
+CALM, EDGE = 0.30, 0.82  # q between which a good note stays
+LEAD, PAUSE = 0.6, 0.9  # of silence before it begins, and before it goes back [s]
+LOUDNESS = 0.09  # of a take [of full scale]
+RUBATO = (7.3, 3.1)  # in how many seconds the tempo goes to and fro
+CLICK_HZ, CLICK_LONG = 1000.0, 0.03
+
+
+class Fault(StrEnum):
+    """What can be planted on a note."""
+
+    AIRY = "airy"
+    PRESSED = "pressed"
+    LATE = "late"
+    LOUD = "loud"
+    WRONG = "wrong"
+    THIN = "thin"
+    MISSED = "missed"
+
+
+@dataclass(frozen=True)
+class Human:
+    """How a player scatters, and where the microphone stands."""
+
+    timing: float = 0.012  # [s]
+    level: float = 1.2  # [dB]
+    cents: float = 6.0
+    tempo: float = 1.0  # over the plan's
+    rubato: float = 0.04
+    drift: float = 0.0  # of the tempo from beginning to end
+    weak_up: float = 0.0  # up-bows louder than down-bows by [dB]
+    faults: Mapping[str, Fault] = field(default_factory=dict)  # by note
+    goes_back: tuple[int, int] | None = None  # stops before one note, and begins again at an earlier one
+    click_db: float | None = None  # of the click that bleeds in
+    room_db: float = -58.0
+    small_microphone: bool = True
+    wet: float = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class Truth:
+    """One note as it was really played."""
+
+    id: str
+    onset: float  # in the recording [s]
+    fault: Fault | None
+    direction: Direction
+    gain: float  # [dB]
+
+
+@dataclass(frozen=True)
+class Played:
+    """A recording and the truth about it; SAMPLES a second."""
+
+    samples: FloatArray
+    truth: tuple[Truth, ...]
+
+
+def play(plan: Plan, human: Human | None = None, seed: int = 1, begin: float = 0.0, end: float = np.inf) -> Played:
+    """Return a plan as a human may play it.
+
+    Args:
+        plan: that is played.
+        human: how.
+        seed: the same seed plays the same.
+        begin: of the bars [s].
+        end: of them [s].
+    """
+    human, chance = human or Human(), np.random.default_rng(seed)
+    notes = [note for note in plan.bowed if begin <= note.onset < end]
+    order = list(range(len(notes)))
+    if human.goes_back:
+        stop, back = human.goes_back
+        order = [*range(stop), *range(back, len(notes))]
+    warp = _Warp(notes, human, chance)
+    scatter = [(chance.normal(0, human.level), chance.normal(0, human.cents), chance.normal(0, 0.06)) for _ in notes]
+    played, strokes, truth, shift, last = list[NotePlan](), dict[str, StrokePlan](), list[Truth](), 0.0, -1.0
+    for j, k in enumerate(order):
+        note, stroke = notes[k], plan.stroke[notes[k].stroke or ""]
+        if human.goes_back and j == human.goes_back[0]:
+            shift = last + PAUSE - warp.at(note.onset)
+        onset = max(
+            warp.at(note.onset) + shift + chance.normal(0, human.timing), played[-1].onset + 0.04 if played else 0
+        )
+        last = warp.at(note.onset + note.duration) + shift
+        again = f"-{j}" if human.goes_back and j >= human.goes_back[0] else ""
+        gain, cents, place = scatter[k]
+        gain += human.weak_up if stroke.direction is Direction.UP else 0.0
+        fault = human.faults.get(note.id)
+        made = _as_played(note, plan, onset, max(last - onset, 0.05), gain, cents, place, fault)
+        if not fault or fault is not Fault.MISSED:
+            played.append(replace(made, id=note.id + again, stroke=stroke.id + again))
+        truth.append(Truth(note.id, onset, fault, stroke.direction, gain))
+    played = _fitted(played)
+    for note in played:
+        stroke_id = note.stroke or ""
+        whole = plan.stroke[stroke_id.rsplit("-", 1)[0] if stroke_id not in plan.stroke else stroke_id]
+        kept = strokes.get(stroke_id)
+        strokes[stroke_id] = replace(whole, id=stroke_id, notes=(*(kept.notes if kept else ()), note.id))
+    sound = render(Playable(plan.rig, tuple(strokes.values()), tuple(played), {}), manner=Manner(wet=human.wet))
+    samples = _recorded(sound.samples, human, chance, 60 / plan.draft.tempo_bpm / human.tempo)
+    moved = LEAD - sound.begin
+    return Played(samples, tuple(replace(one, onset=one.onset + moved) for one in truth))
+
+
+class _Warp:
+    """The time in which it is played: another tempo, a drift, some rubato."""
+
+    def __init__(self, notes: Sequence[NotePlan], human: Human, chance: np.random.Generator) -> None:
+        self._begin = notes[0].onset
+        long = notes[-1].onset + notes[-1].duration - self._begin
+        self._plan = np.linspace(0, max(long, 1e-3), 2000)
+        slow, quick = chance.uniform(0, 2 * np.pi, 2)
+        sway = np.sin(2 * np.pi * self._plan / RUBATO[0] + slow) + 0.6 * np.sin(
+            2 * np.pi * self._plan / RUBATO[1] + quick
+        )
+        rate = human.tempo * (1 + human.drift * self._plan / max(long, 1e-3) + human.rubato * sway)
+        steps = np.diff(self._plan) / (0.5 * (rate[1:] + rate[:-1]))
+        self._real = np.concatenate([[0.0], np.cumsum(steps)])
+
+    def at(self, time: float) -> float:
+        """Return when a time of the plan comes [s]."""
+        return float(np.interp(time - self._begin, self._plan, self._real))
+
+
+def _as_played(
+    note: NotePlan, plan: Plan, onset: float, long: float, gain: float, cents: float, place: float, fault: Fault | None
+) -> NotePlan:
+    """Return a note as it comes out of the hand."""
+    late = LATE if fault is Fault.LATE else 0.0
+    share = min(1.0, note.sounding / note.duration)
+    made = faster(note, 10 ** ((gain + (LOUD if fault is Fault.LOUD else 0.0)) / 20))
+    middle = {Fault.AIRY: AIRY, Fault.PRESSED: PRESSED}.get(fault) if fault else None
+    made = with_place(made, middle if middle is not None else float(np.clip(made.lead.place + place, CALM, EDGE)))
+    open_strings = [string.midi for string in plan.rig.instrument.strings]
+    by = cents / 100 + (WRONG if fault is Fault.WRONG else 0.0)
+    voices = tuple(
+        voice
+        if voice.midi == open_strings[voice.string] and fault is not Fault.WRONG
+        else replace(voice, midi=voice.midi + by)  # type: ignore[arg-type]
+        for voice in made.voices
+    )
+    first, end = made.speed_ends
+    ends = (first, end * THIN) if fault is Fault.THIN else (first, end)
+    long = max(long - late, 0.05)
+    return replace(
+        made, onset=onset + late, duration=long, sounding=long * share, voices=voices, speed_ends=ends, chord=None
+    )
+
+
+def _fitted(played: Sequence[NotePlan]) -> list[NotePlan]:
+    """Return notes none of which sounds into the next one of its bow."""
+    found = []
+    for note, after in zip(played, [*played[1:], None], strict=True):
+        room = after.onset - note.onset if after is not None else note.duration
+        joined = after is not None and abs(after.onset - note.onset - note.duration) < 0.25
+        long = max(room, 0.05) if joined else min(note.duration, max(room, 0.05))
+        share = note.sounding / note.duration
+        found.append(replace(note, duration=long, sounding=long * share))
+    return found
+
+
+def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator, beat: float) -> FloatArray:
+    """Return a sound as a microphone in a room takes it, in 16 bits."""
+    sound = np.concatenate([np.zeros(round(LEAD * SAMPLES)), dry])
+    loud = np.abs(sound) > 1e-4
+    sound = sound * LOUDNESS / max(float(np.sqrt(np.mean(sound[loud] ** 2))) if loud.any() else 1.0, 1e-9)
+    count = len(sound)
+    hz = np.fft.rfftfreq(count, 1 / SAMPLES)
+    hiss = np.fft.rfft(chance.normal(0, 1, count))
+    noise = np.fft.irfft(hiss / np.sqrt(1 + (hz / 400) ** 2) + 0.15 * hiss, count)
+    sound = sound + noise / noise.std() * 10 ** (human.room_db / 20)
+    if human.click_db is not None:
+        at = np.arange(round(CLICK_LONG * SAMPLES)) / SAMPLES
+        click = 10 ** (human.click_db / 20) * np.sin(2 * np.pi * CLICK_HZ * at) * np.exp(-at / 0.008)
+        for time in np.arange(LEAD % beat, count / SAMPLES - CLICK_LONG, beat):
+            first = round(time * SAMPLES)
+            sound[first : first + len(click)] += click[: count - first]
+    if human.small_microphone:
+        lows, lift = (
+            (1j * hz / 120) / (1 + 1j * hz / 120),
+            0.5 * np.exp(-0.5 * (np.log2(np.maximum(hz, 1) / 4200) / 0.6) ** 2),
+        )
+        sound = np.fft.irfft(np.fft.rfft(sound) * lows * (1 + lift) / np.sqrt(1 + (hz / 14000) ** 4), count)
+    return np.asarray(np.round(np.clip(sound, -1, 1) * 32767) / 32767)
