@@ -4,6 +4,7 @@ import json
 import shutil
 from pathlib import Path
 
+import numpy as np
 import pytest
 from typer.testing import CliRunner
 
@@ -11,6 +12,7 @@ from pathway.cli import app
 from pathway.core.planning.helped import fixes_for
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_reading import broken_rules
+from pathway.formats.wav import wav
 from tests.helpers import document
 
 runner = CliRunner()
@@ -290,3 +292,21 @@ def test_today_lays_out_the_day(demo_data: Path, tmp_path: Path) -> None:
     assert sum(row["minutes"] for row in rows) <= 30
     assert {row["what"] for row in rows} >= {"warm-up", "drill", "run-through"}
     assert runner.invoke(app, ["today", "--data", str(tmp_path / "none")]).exit_code == 2
+
+
+def test_listen_says_what_was_played(score: Path, tmp_path: Path) -> None:
+    """Against a plan document: three lines, or every note; what is no take is refused with code 2."""
+    plan, sound = tmp_path / "plan.json", tmp_path / "take.wav"
+    runner.invoke(app, ["plan", str(score), "--out", str(plan), "--quiet"])
+    runner.invoke(app, ["sound", str(score), "--out", str(sound), "--quiet"])
+    shown = runner.invoke(app, ["listen", str(plan), str(sound)])
+    assert shown.exit_code == 0
+    assert "notes were found" in shown.stdout
+    found = json.loads(runner.invoke(app, ["listen", str(plan), str(sound), "--json"]).stdout)
+    assert set(found) == {"notes", "groups", "summary"}
+    assert set(found["notes"][0]) == {"id", "placed", "onset_s", "cents", "level_db", "words", "sure"}
+    assert sum(note["placed"] for note in found["notes"]) >= 0.8 * len(found["notes"])
+    sound.write_bytes(wav(np.zeros(96_000), 48_000))
+    silent = runner.invoke(app, ["listen", str(plan), str(sound)])
+    assert silent.exit_code == 2
+    assert "silent" in silent.output

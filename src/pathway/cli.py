@@ -1,4 +1,4 @@
-"""The command line: plan, sound, hear, drills, today, check, rigs, strokes, schema, serve, bench.
+"""The command line: plan, sound, hear, listen, drills, today, check, rigs, strokes, schema, serve, bench.
 
 What it prints is in `report`.
 """
@@ -37,6 +37,8 @@ from pathway.core.sound import Manner, Playable, playable, render
 from pathway.core.sound.click import with_click
 from pathway.core.sound.spans import span_of_bars
 from pathway.core.sound.strings import SAMPLES
+from pathway.core.takes import listen
+from pathway.core.takes.summary import summary
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, PathwayError, ScoreError
 from pathway.formats.log_document import LogDoc
@@ -47,8 +49,10 @@ from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import bow_marks, document_of
 from pathway.formats.plan_reading import broken_rules, playable_of
 from pathway.formats.plan_table import to_csv
+from pathway.formats.recording import read_recording
 from pathway.formats.rig_document import RigDoc, read_rig, revised, rig_document
 from pathway.formats.score import ScoreFile, at_pitch, guess_rig
+from pathway.formats.take_document import take_json
 from pathway.formats.wav import wav
 from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wishes_of
 from pathway.report import (
@@ -260,6 +264,28 @@ def _offered(planned: Plan, code: Code | None, bars: str | None) -> list[Offer]:
     inside = [note for note in planned.notes if begin <= note.onset <= end]
     found = drills_for_passage(planned, [note.id for note in inside], f"bars {bars}")
     return [one for one in found if code is None or one.what == code.value]
+
+
+@app.command(name="listen")
+def listen_to(
+    document: Annotated[Path, typer.Argument(help="A plan document, .json.")],
+    recording: Annotated[Path, typer.Argument(help="A recording of it: .wav, .flac, .ogg or .mp3.")],
+    bars: Annotated[str | None, typer.Option(help="Which bars were played, such as 3-8; else all.")] = None,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+) -> None:
+    """Say what was played in a recording, against its plan."""
+    with _refusals():
+        played = playable_of(read_plan_document(document.read_bytes()))
+        samples, rate = read_recording(recording.read_bytes())
+        begin, end = span_of_bars(played, bars) if bars else (0.0, math.inf)
+        with _progress("Listening", as_json):
+            heard = listen(played, samples, rate, begin, end)
+        told = summary(heard)
+        if as_json:
+            sys.stdout.write(take_json(heard, told))
+        else:
+            for line in told.lines:
+                out.print(line)
 
 
 @app.command()

@@ -19,6 +19,7 @@ ONSET, ONSET_BASE = 0.30, 0.12  # a note begins where something begins
 WRONG = 0.45  # no more: a wrong note is no reason to run away
 TAIL = 0.02  # a step that is not played at the end
 OTHER_TEMPO = 0.02  # a tempo further off is followed once more at its own
+LAG = 0.22  # of the window, by which a change is seen late: measured on the simulated player
 REACH = 12  # frames to each side in which an onset is looked for
 
 
@@ -190,7 +191,7 @@ def onsets(frames: Frames, planned: Planned, passed: list[Visit], found: Followe
             above = np.clip(frames.level[frame - 2] - frames.floor - 10, 0, 30)
             score = score + 0.5 * frames.flux[frame] + 0.15 * np.clip(rising[frame], 0, 20) - 0.04 * above
         times[j] = _peak(frame, score) * HOP
-    return times
+    return np.maximum(times - LAG * frames.window / frames.rate, 0.0)
 
 
 def _change(

@@ -12,7 +12,7 @@ HOP = 0.01  # between frames [s]
 TICK = 2  # frames a step of the search
 BINS = np.arange(40, 120, 1 / 3)  # pitches of the spectra [MIDI]
 HIGHEST = 7200.0  # that is looked at [Hz]
-LONG, SHORT, LEVEL = 8192, 4096, 1024  # windows: for low instruments, for high ones, for level and onsets
+LONG, SHORT, LEVEL = 0.171, 0.0853, 0.0213  # windows: for low instruments, for high ones, for level and onsets [s]
 LOW_BELOW = 120.0  # lowest note of instruments that need the long one [Hz]
 HEARD_FROM = 90.0  # of the level: below is rumble [Hz]
 AROUND = 37  # bins over which a spectrum is flattened
@@ -50,7 +50,7 @@ class Frames:
             rate: samples a second.
             lowest_hz: of the pitches that are looked for.
         """
-        window = LONG if lowest_hz < LOW_BELOW else SHORT
+        window = window_of(LONG if lowest_hz < LOW_BELOW else SHORT, rate)
         hop = round(HOP * rate)
         count = len(samples) // hop
         padded = np.pad(samples, (window, window))
@@ -80,21 +80,27 @@ def _spectra(padded: FloatArray, window: int, rate: int, centres: IntArray) -> F
 
 def _levels(padded: FloatArray, rate: int, centres: IntArray) -> tuple[FloatArray, FloatArray]:
     """Return spectra of short windows, and the level [dB]."""
-    into, shape = bank(LEVEL, rate), np.hanning(LEVEL)
-    heard = np.fft.rfftfreq(LEVEL, 1 / rate) > HEARD_FROM
+    window = window_of(LEVEL, rate)
+    into, shape = bank(window, rate), np.hanning(window)
+    heard = np.fft.rfftfreq(window, 1 / rate) > HEARD_FROM
     short, level = np.empty((len(centres), len(BINS))), np.empty(len(centres))
     for at in range(0, len(centres), BLOCK):
-        sizes = np.abs(np.fft.rfft(_slices(padded, LEVEL, centres[at : at + BLOCK]) * shape))
+        sizes = np.abs(np.fft.rfft(_slices(padded, window, centres[at : at + BLOCK]) * shape))
         short[at : at + BLOCK] = sizes[:, : len(into)] @ into
         power = np.einsum("ij,ij->i", sizes[:, heard], sizes[:, heard])
-        level[at : at + BLOCK] = np.sqrt(power * 2 / (LEVEL * (shape**2).sum()))
+        level[at : at + BLOCK] = np.sqrt(power * 2 / (window * (shape**2).sum()))
     return short, 20 * np.log10(level + 1e-7)
+
+
+def window_of(seconds: float, rate: int) -> int:
+    """Return the samples of a window that lasts about so long: a power of two."""
+    return int(2 ** round(np.log2(seconds * rate)))
 
 
 @lru_cache(maxsize=8)
 def bank(window: int, rate: int) -> FloatArray:
     """Return the weights that bring a spectrum onto the scale of pitches; shape (frequencies, bins)."""
-    hz = np.fft.rfftfreq(window, 1 / rate)[: int(HIGHEST * window / rate)]
+    hz = np.fft.rfftfreq(window, 1 / rate)[: int(min(HIGHEST, 0.45 * rate) * window / rate)]
     midi = 69 + 12 * np.log2(np.maximum(hz, 1) / 440)
     step = 12 * np.log2(1 + rate / window / np.maximum(hz, 1))  # one frequency in semitones
     width = np.maximum(1 / 3, 0.75 * step)[:, None]

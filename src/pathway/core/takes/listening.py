@@ -7,8 +7,8 @@ from functools import cached_property
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.planning.plan import Plan
 from pathway.core.rig.instrument import frequency
+from pathway.core.sound import Playable
 from pathway.core.takes.following import Followed, follow, onsets, tempo_of, visits
 from pathway.core.takes.frames import Frames
 from pathway.core.takes.measures import Measured, measured
@@ -61,7 +61,7 @@ class Listened:
         return float(np.median(found)) if found else float("nan")
 
 
-def listen(plan: Plan, samples: FloatArray, rate: int, begin: float = 0.0, end: float = np.inf) -> Listened:
+def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, end: float = np.inf) -> Listened:
     """Return what was played in a recording of a plan, or of some of its bars.
 
     Args:

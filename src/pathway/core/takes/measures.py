@@ -14,7 +14,6 @@ CORE = (0.30, 0.85)  # of a sounding note that its level is taken from
 LEAST_PERIODS, LEAST_SAMPLES = 6, 1500  # of a tone that can be looked into
 THINS_FROM = 30  # frames from which on a slope is told
 NEAR = 7  # notes to each side that a local tempo is made of
-EXPECTED_RISE = 0.5  # of a planned rise until a tone is within 3 dB, our estimate
 OWN_LEVEL = 3.0  # times a pitch is heard until half of its own level is believed
 
 
@@ -140,7 +139,7 @@ def _cents(power: FloatArray, size: int, rate: int, hz: float, length: int) -> f
     """Return how far the harmonics lie from where they should: their weighted median [cents]."""
     found, weights = [], []
     for h in range(1, 9):
-        if h * hz > 6000:
+        if h * hz > min(6000, 0.45 * rate):
             break
         wide = max(2.5 * rate / length, 0.03 * h * hz)
         low = max(1, int((h * hz - wide) * size / rate))

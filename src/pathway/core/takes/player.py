@@ -7,17 +7,19 @@ from enum import StrEnum
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.plan import NotePlan, StrokePlan
 from pathway.core.rig.bow import Direction
-from pathway.core.sound import Manner, Playable, render
+from pathway.core.sound import Manner, Playable, Sound, render
 from pathway.core.sound.otherwise import faster, with_place
 from pathway.core.sound.strings import SAMPLES
+from pathway.core.takes.score import bowed_in
 
 AIRY, PRESSED, LATE, LOUD, WRONG, THIN = -0.30, 1.25, 0.13, 6.0, 2, 0.4
 CALM, EDGE = 0.30, 0.82  # q between which a good note stays
 LEAD, PAUSE = 0.6, 0.9  # of silence before it begins, and before it goes back [s]
 LOUDNESS = 0.09  # of a take [of full scale]
 RUBATO = (7.3, 3.1)  # in how many seconds the tempo goes to and fro
+WINDOW, LEAST_BLOCKS, TEN_DB_UNDER = 0.005, 8, 0.32  # in which a level is taken [s]
 CLICK_HZ, CLICK_LONG = 1000.0, 0.03
 
 
@@ -47,6 +49,7 @@ class Human:
     faults: Mapping[str, Fault] = field(default_factory=dict)  # by note
     goes_back: tuple[int, int] | None = None  # stops before one note, and begins again at an earlier one
     click_db: float | None = None  # of the click that bleeds in
+    beat: float = 0.75  # of that click [s]
     room_db: float = -58.0
     small_microphone: bool = True
     wet: float = 0.3
@@ -58,6 +61,7 @@ class Truth:
 
     id: str
     onset: float  # in the recording [s]
+    heard: float  # when its string has come within 10 dB of its own level [s]
     fault: Fault | None
     direction: Direction
     gain: float  # [dB]
@@ -71,7 +75,7 @@ class Played:
     truth: tuple[Truth, ...]
 
 
-def play(plan: Plan, human: Human | None = None, seed: int = 1, begin: float = 0.0, end: float = np.inf) -> Played:
+def play(plan: Playable, human: Human | None = None, seed: int = 1, begin: float = 0.0, end: float = np.inf) -> Played:
     """Return a plan as a human may play it.
 
     Args:
@@ -82,7 +86,7 @@ def play(plan: Plan, human: Human | None = None, seed: int = 1, begin: float = 0
         end: of them [s].
     """
     human, chance = human or Human(), np.random.default_rng(seed)
-    notes = [note for note in plan.bowed if begin <= note.onset < end]
+    notes, whole = bowed_in(plan, begin, end), {stroke.id: stroke for stroke in plan.strokes}
     order = list(range(len(notes)))
     if human.goes_back:
         stop, back = human.goes_back
@@ -91,7 +95,7 @@ def play(plan: Plan, human: Human | None = None, seed: int = 1, begin: float = 0
     scatter = [(chance.normal(0, human.level), chance.normal(0, human.cents), chance.normal(0, 0.06)) for _ in notes]
     played, strokes, truth, shift, last = list[NotePlan](), dict[str, StrokePlan](), list[Truth](), 0.0, -1.0
     for j, k in enumerate(order):
-        note, stroke = notes[k], plan.stroke[notes[k].stroke or ""]
+        note, stroke = notes[k], whole[notes[k].stroke or ""]
         if human.goes_back and j == human.goes_back[0]:
             shift = last + PAUSE - warp.at(note.onset)
         onset = max(
@@ -105,17 +109,36 @@ def play(plan: Plan, human: Human | None = None, seed: int = 1, begin: float = 0
         made = _as_played(note, plan, onset, max(last - onset, 0.05), gain, cents, place, fault)
         if not fault or fault is not Fault.MISSED:
             played.append(replace(made, id=note.id + again, stroke=stroke.id + again))
-        truth.append(Truth(note.id, onset, fault, stroke.direction, gain))
+        truth.append(Truth(note.id, onset, onset, fault, stroke.direction, gain))
     played = _fitted(played)
     for note in played:
         stroke_id = note.stroke or ""
-        whole = plan.stroke[stroke_id.rsplit("-", 1)[0] if stroke_id not in plan.stroke else stroke_id]
+        like = whole[stroke_id if stroke_id in whole else stroke_id.rsplit("-", 1)[0]]
         kept = strokes.get(stroke_id)
-        strokes[stroke_id] = replace(whole, id=stroke_id, notes=(*(kept.notes if kept else ()), note.id))
+        strokes[stroke_id] = replace(like, id=stroke_id, notes=(*(kept.notes if kept else ()), note.id))
     sound = render(Playable(plan.rig, tuple(strokes.values()), tuple(played), {}), manner=Manner(wet=human.wet))
-    samples = _recorded(sound.samples, human, chance, 60 / plan.draft.tempo_bpm / human.tempo)
+    samples = _recorded(sound.samples, human, chance)
     moved = LEAD - sound.begin
-    return Played(samples, tuple(replace(one, onset=one.onset + moved) for one in truth))
+    heard = _heard(sound)
+    times = [(one, heard.get(one.onset, one.onset)) for one in truth]
+    return Played(samples, tuple(replace(one, onset=one.onset + moved, heard=at + moved) for one, at in times))
+
+
+def _heard(sound: Sound) -> dict[float, float]:
+    """Return when each note can be heard to begin, by when it was begun [s]."""
+    strings = {curves.string: bowed.sound for curves, bowed in zip(sound.curves.strings, sound.strings, strict=True)}
+    step, found = round(WINDOW * SAMPLES), {}
+    for one in sound.curves.notes:
+        begun = one.on + sound.begin
+        alone = strings[one.note.lead.string][round(one.on * SAMPLES) : round(one.off * SAMPLES)]
+        blocks = alone[: len(alone) // step * step].reshape(-1, step)
+        if not one.first or len(blocks) < LEAST_BLOCKS:
+            continue
+        level = np.sqrt((blocks**2).mean(axis=1))
+        steady = float(np.median(level[len(level) // 3 :]))
+        up = np.flatnonzero(level > TEN_DB_UNDER * steady)
+        found[one.note.onset] = begun + (float(up[0]) * WINDOW if len(up) else 0.0)
+    return found
 
 
 class _Warp:
@@ -139,7 +162,14 @@ class _Warp:
 
 
 def _as_played(
-    note: NotePlan, plan: Plan, onset: float, long: float, gain: float, cents: float, place: float, fault: Fault | None
+    note: NotePlan,
+    plan: Playable,
+    onset: float,
+    long: float,
+    gain: float,
+    cents: float,
+    place: float,
+    fault: Fault | None,
 ) -> NotePlan:
     """Return a note as it comes out of the hand."""
     late = LATE if fault is Fault.LATE else 0.0
@@ -175,7 +205,7 @@ def _fitted(played: Sequence[NotePlan]) -> list[NotePlan]:
     return found
 
 
-def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator, beat: float) -> FloatArray:
+def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator) -> FloatArray:
     """Return a sound as a microphone in a room takes it, in 16 bits."""
     sound = np.concatenate([np.zeros(round(LEAD * SAMPLES)), dry])
     loud = np.abs(sound) > 1e-4
@@ -188,7 +218,7 @@ def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator, beat: 
     if human.click_db is not None:
         at = np.arange(round(CLICK_LONG * SAMPLES)) / SAMPLES
         click = 10 ** (human.click_db / 20) * np.sin(2 * np.pi * CLICK_HZ * at) * np.exp(-at / 0.008)
-        for time in np.arange(LEAD % beat, count / SAMPLES - CLICK_LONG, beat):
+        for time in np.arange(LEAD % human.beat, count / SAMPLES - CLICK_LONG, human.beat):
             first = round(time * SAMPLES)
             sound[first : first + len(click)] += click[: count - first]
     if human.small_microphone:

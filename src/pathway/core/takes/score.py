@@ -5,8 +5,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray, IntArray
-from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.plan import NotePlan
 from pathway.core.rig.bow import Direction
+from pathway.core.sound import Playable
+
+
+def bowed_in(plan: Playable, begin: float, end: float) -> tuple[NotePlan, ...]:
+    """Return the bowed notes that begin in a span of a plan [s]."""
+    return tuple(n for n in plan.notes if n.stroke and n.voices and begin <= n.onset < end and n.duration > 0)
 
 
 @dataclass(frozen=True)
@@ -26,10 +32,11 @@ class Planned:
     kinds: tuple[str, ...]
 
     @classmethod
-    def of(cls, plan: Plan, begin: float = 0.0, end: float = np.inf) -> "Planned":
-        """Return the notes that begin in a span of a plan [s]."""
-        notes = tuple(note for note in plan.bowed if begin <= note.onset < end and note.duration > 0)
-        strokes = [plan.stroke[note.stroke or ""] for note in notes]
+    def of(cls, plan: Playable, begin: float = 0.0, end: float = np.inf) -> "Planned":
+        """Return the bowed notes that begin in a span of a plan [s]."""
+        notes = bowed_in(plan, begin, end)
+        by_id = {stroke.id: stroke for stroke in plan.strokes}
+        strokes = [by_id[note.stroke or ""] for note in notes]
         pitches = tuple(tuple(sorted(voice.midi for voice in note.voices)) for note in notes)
         return cls(
             notes,

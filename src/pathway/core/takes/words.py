@@ -9,21 +9,22 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray
 from pathway.core.rig.bow import Direction
-from pathway.core.takes.measures import EXPECTED_RISE, Measured
+from pathway.core.takes.measures import Measured
 from pathway.core.takes.score import Planned
+from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 
 WRONG_FROM, TONE_FROM, LOUD_FROM, THIN_FROM = 0.12, 0.15, 0.20, 0.8  # shorter notes get no such word [s]
-PERIODS = 25  # of a note that has a word about its tone
+PERIODS, ROUGH_PERIODS = 25, 60  # of a note that has a word about its tone, and that can be rough
 AROUND = 4  # notes to each side that a note's level is set against
 MISSED, UNHEARD = -14.0, 22.0  # a note so much softer [dB], and so little over the room [dB]
 WRONG_OWN, WRONG_OTHER, WRONG_LEADS = 0.42, 0.62, 0.25  # likeness with its pitch, with another, share in which it leads
-ROUGH_SAME, ROUGH_NOISE, ROUGH_LEVEL = 0.80, 8.0, -6.0
-AIRY_LEVEL, AIRY_NOISE, AIRY_SAME = -4.0, 3.0, 0.6
-LOUD, LATE, THIN = 3.4, 0.11, -4.5  # [dB], [s], [dB] along the note
+ROUGH_SAME, ROUGH_LESS, ROUGH_NOISE, ROUGH_LEVEL = 0.80, 0.15, 8.0, -6.0  # likeness of periods, and below the usual one
+AIRY_LEVEL, AIRY_NOISE, AIRY_SAME = -5.0, 3.0, 0.6
+LOUD, LATE, THIN = 5.0, 0.11, -6.0  # [dB], [s], [dB] along the note beyond what long notes of the take usually do
+HEARD_TIMES = 3  # that a pitch is there before a note of it sticks out
 OUT_OF_REST = 0.08  # of silence before a note that can be late [s]
 PLACED = 0.50  # likeness from which on a note is surely placed
 LEAST_PAIRS, TRIM = 4, 0.1  # of a mean, and what of its ends is clipped
-FROM_ERROR = 2.5  # a mean is told when it is so many times its error
 
 
 class Word(StrEnum):
@@ -53,20 +54,41 @@ class Group:
 
     @property
     def told(self) -> bool:
-        """Whether it is more than chance."""
-        return abs(self.mean) > FROM_ERROR * self.error and abs(self.mean) >= 1.0
+        """Whether it is more than chance; strings differ by instrument and room too, and must differ more."""
+        least, errors, count = (2.5, 3.0, LEAST_PAIRS) if self.kind == "direction" else (3.0, 3.0, 12)
+        return self.count >= count and abs(self.mean) > errors * self.error and abs(self.mean) >= least
 
 
 def say(rows: Sequence[Measured], planned: Planned) -> None:
     """Give the notes their words: sure ones, and those that come again on like notes; others stay silent."""
-    found = [_words(rows, k, planned) for k in range(len(rows))]
+    usual = Usual.of(rows)
+    found = [_words(rows, k, planned, usual) for k in range(len(rows))]
     for k, (row, words) in enumerate(zip(rows, found, strict=True)):
         row.sure = row.own >= PLACED and _placed_around(rows, k)
         again = {word for word in words if word in SURE or _again(rows, found, k, word, planned)}
         row.words = {word.value for word in again} if row.sure or again & SURE else set()
 
 
-def _words(rows: Sequence[Measured], k: int, planned: Planned) -> set[Word]:
+@dataclass(frozen=True, slots=True)
+class Usual:
+    """What the notes of a recording are usually like; room and microphone are in it."""
+
+    same: float
+    slope: float
+    slow: float  # until a tone stands [s]
+
+    @classmethod
+    def of(cls, rows: Sequence[Measured]) -> "Usual":
+        """Return the medians."""
+        return cls(*(_median([getattr(row, name) for row in rows]) for name in ("same", "slope", "attack")))
+
+
+def _median(values: Sequence[float]) -> float:
+    known = [value for value in values if np.isfinite(value)]
+    return float(np.median(known)) if known else 0.0
+
+
+def _words(rows: Sequence[Measured], k: int, planned: Planned, usual: Usual) -> set[Word]:
     """Return what could be said of a note by itself."""
     row = rows[k]
     long = row.end - row.onset
@@ -82,23 +104,26 @@ def _words(rows: Sequence[Measured], k: int, planned: Planned) -> set[Word]:
     periods = long * 440 * 2 ** ((planned.lowest[row.note] - 69) / 12)
     if long < TONE_FROM or periods < PERIODS or len(planned.pitches[row.note]) > 1:
         return words
-    if row.same < ROUGH_SAME and row.noisier > ROUGH_NOISE and level > ROUGH_LEVEL and row.other < WRONG_OTHER + 0.1:
+    if STROKE_TYPES[planned.kinds[row.note]].contact is not Contact.ON:
+        return words
+    rough = min(ROUGH_SAME, usual.same - ROUGH_LESS)
+    if (
+        periods > ROUGH_PERIODS
+        and row.same < rough
+        and row.noisier > ROUGH_NOISE
+        and level > ROUGH_LEVEL
+        and row.other < WRONG_OTHER + 0.1
+    ):
         words.add(Word.ROUGH)
     elif MISSED < level < AIRY_LEVEL and row.noisier > AIRY_NOISE and row.same > AIRY_SAME:
         words.add(Word.AIRY)
-    elif long >= LOUD_FROM and level > LOUD:
+    elif long >= LOUD_FROM and level > LOUD and planned.pitches.count(planned.pitches[row.note]) >= HEARD_TIMES:
         words.add(Word.LOUD)
-    if not words and long > THIN_FROM and -25 < row.slope < THIN:
+    if not words and long > THIN_FROM and -25 < row.slope - min(usual.slope, 0.0) < THIN:
         words.add(Word.THIN)
-    if not words and _out_of_rest(rows, k, planned) and row.late + _slow(row, planned) > LATE:
+    if not words and _out_of_rest(rows, k, planned) and row.late + max(0.0, row.attack - usual.slow) > LATE:
         words.add(Word.LATE)
     return words
-
-
-def _slow(row: Measured, planned: Planned) -> float:
-    """Return how much longer than planned its tone takes to stand [s]."""
-    onset = planned.notes[row.note].onset_of_tone
-    return max(0.0, row.attack - EXPECTED_RISE * (onset.rise if onset else 0.03))
 
 
 def _out_of_rest(rows: Sequence[Measured], k: int, planned: Planned) -> bool:

@@ -1,0 +1,94 @@
+"""The three lines at the top of a take: what is as planned, what is most worth a look, what to do."""
+
+from dataclasses import dataclass
+
+from pathway.core.guide.takes import NOTHING, direction_text, found_text, string_text, word_text
+from pathway.core.practice.drill import Ask, Stage
+from pathway.core.practice.families import FAMILIES
+from pathway.core.takes.listening import LIKE, Listened
+from pathway.core.takes.words import Group, Word
+
+WEIGHTS = {
+    Word.WRONG: 3.0,
+    Word.ROUGH: 2.5,
+    Word.MISSED: 2.0,
+    Word.THIN: 1.5,
+    Word.AIRY: 1.0,
+    Word.LATE: 1.0,
+    Word.LOUD: 1.0,
+}
+DRILLS = {
+    Word.ROUGH: "wrong-on-purpose", Word.MISSED: "tempo-ladder", Word.THIN: "arrive", Word.AIRY: "long-tones",
+    Word.LATE: "load-and-test", Word.LOUD: "speed-alone", Word.WRONG: "tempo-ladder",
+}  # fmt: skip
+BY_GROUP = {"direction": "both-ways-equal", "string": "crossings"}
+PER_DB = 1.5  # what a decibel of a group counts against words of notes
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What is most worth a look."""
+
+    text: str
+    notes: tuple[str, ...]
+    drill: Ask | None
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """The three lines."""
+
+    found: str
+    look: Look | None
+    others: tuple[Look, ...]  # less worth one
+
+    @property
+    def lines(self) -> tuple[str, str, str]:
+        """Return them in words."""
+        if self.look is None:
+            return self.found, "Nothing stands out.", NOTHING
+        drill = self.look.drill
+        do = f"Work at it: {drill.family.replace('-', ' ')}." if drill else "It is the left hand's."
+        return self.found, self.look.text, do
+
+
+def summary(heard: Listened) -> Summary:
+    """Return the three lines of a take."""
+    found = sum(row.own >= LIKE for row in heard.of.values())
+    first = found_text(found, len(heard.of), heard.tempo, heard.cents)
+    looks = sorted([*_words(heard), *_groups(heard)], key=lambda one: -one[0])
+    told = [look for _, look in looks]
+    return Summary(first, told[0] if told else None, tuple(told[1:]))
+
+
+def _words(heard: Listened) -> list[tuple[float, Look]]:
+    found = []
+    for word in heard.words:
+        rows = [row for row in heard.rows if word in row.words]
+        ids = tuple(heard.planned.notes[row.note].id for row in rows)
+        bars = list(dict.fromkeys(heard.planned.bars[row.note] for row in rows))
+        look = Look(word_text(word.value, len(rows), bars), ids, _drill(DRILLS[word], ids))
+        found.append((WEIGHTS[word] * len(rows), look))
+    return found
+
+
+def _groups(heard: Listened) -> list[tuple[float, Look]]:
+    found = []
+    for group in heard.groups:
+        if group.told:
+            ids = tuple(heard.planned.notes[row.note].id for row in heard.rows)
+            text = _told(group)
+            found.append((PER_DB * abs(group.mean), Look(text, (), _drill(BY_GROUP[group.kind], ids[:1] + ids[7:8]))))
+    return found
+
+
+def _told(group: Group) -> str:
+    if group.kind == "direction":
+        return direction_text(group.mean, group.error, group.count)
+    return string_text(group.name, group.mean, group.error, group.count)
+
+
+def _drill(family: str, notes: tuple[str, ...]) -> Ask | None:
+    row = FAMILIES[family]
+    stage = Stage.BARS if Stage.BARS in row.stages else Stage.PITCH if Stage.PITCH in row.stages else row.stages[0]
+    return Ask(family, row.members[0], stage, notes[0], notes[-1]) if notes else None

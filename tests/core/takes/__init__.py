@@ -1,0 +1,1 @@
+"""Takes: what is heard in recordings of a simulated player, against the truth."""

@@ -1,0 +1,52 @@
+"""Recordings in common formats."""
+
+import io
+
+import numpy as np
+import pytest
+import soundfile
+
+from pathway.errors import ScoreError, TooLarge
+from pathway.formats.recording import MOST_SECONDS, flac, read_recording
+
+SOUND = 0.3 * np.sin(2 * np.pi * 440 * np.arange(16_000) / 16_000)
+
+
+def _as(kind: str, samples: np.ndarray = SOUND, rate: int = 16_000, **more: str) -> bytes:
+    out = io.BytesIO()
+    soundfile.write(out, samples, rate, format=kind, **more)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("kind", ["WAV", "FLAC", "OGG", "MP3"])
+def test_common_formats_are_read(kind: str) -> None:
+    """As one channel at full scale 1."""
+    samples, rate = read_recording(_as(kind))
+    assert rate == 16_000
+    assert np.sqrt(np.mean(samples**2)) == pytest.approx(np.sqrt(np.mean(SOUND**2)), rel=0.05)
+
+
+def test_several_channels_are_mixed() -> None:
+    """To their mean."""
+    samples, _ = read_recording(_as("WAV", np.stack([SOUND, np.zeros_like(SOUND)], axis=1)))
+    assert np.abs(samples).max() == pytest.approx(0.15, abs=0.01)
+
+
+def test_flac_keeps_sixteen_bits() -> None:
+    """Nothing more is lost."""
+    samples, rate = read_recording(flac(SOUND, 16_000))
+    assert rate == 16_000
+    assert np.abs(samples - SOUND).max() < 1 / 30_000
+
+
+@pytest.mark.parametrize("data", [b"", b"RIFF", b"<score-partwise/>", _as("FLAC")[:30]])
+def test_what_is_no_recording_is_refused(data: bytes) -> None:
+    """In words."""
+    with pytest.raises(ScoreError):
+        read_recording(data)
+
+
+def test_a_recording_of_hours_is_refused() -> None:
+    """Before it is read."""
+    with pytest.raises(TooLarge):
+        read_recording(_as("WAV", np.zeros(int(100 * (MOST_SECONDS + 10))), 100))
