@@ -164,6 +164,22 @@ class PracticeDayRow(Base):
     value: Mapped[dict[str, object]] = mapped_column(JSON)
 
 
+class TakeRow(Base):
+    """A recording of a piece; its sound is a file beside the database, by the token."""
+
+    __tablename__ = "take"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    token: Mapped[str] = mapped_column(String(40), unique=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(100), default="")
+    first: Mapped[str] = mapped_column(String(100), default="")  # notes that were played
+    last: Mapped[str] = mapped_column(String(100), default="")
+    state: Mapped[int] = mapped_column(Integer, default=0)  # of the plan, in its history
+    seconds: Mapped[float] = mapped_column(Float, default=0.0)
+    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+
+
 class RigRow(Base):
     """A rig of the player's own."""
 

@@ -18,10 +18,13 @@ from pathway.demo.loader import load_demo
 from pathway.desk import Desk
 from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising
+from pathway.desk.taking import Taking
 from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
 from pathway.store.practice import PracticeLog
+from pathway.store.takes import Takes
 from pathway.web import bench, help, music, practice, rigs, settings, sheet, shelf, sound, strokes, tone
+from pathway.web import takes as takes_room
 from pathway.web.config import AppSettings
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
@@ -29,7 +32,7 @@ from pathway.web.shared.pages import Pages
 
 log = logging.getLogger("pathway")
 BETWEEN = 1800  # times of looking after the data [s]
-ROOMS = (shelf, sheet, sound, music, tone, practice, bench, rigs, strokes, settings, help)
+ROOMS = (shelf, sheet, sound, music, tone, practice, takes_room, bench, rigs, strokes, settings, help)
 
 
 def create_app(config: AppSettings | None = None) -> FastAPI:
@@ -44,10 +47,12 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
         load_demo(pieces, played)
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_kept_safe)
     choices = ChoiceStore(engine)
-    pages = Pages(choices, played.state)
+    recordings = Takes(engine, config.data / "takes")
+    pages = Pages(choices, {"Practise": played.state, "Takes": recordings.state})
     desk = Desk(pieces, Notebook(engine), Rigs(engine))
     hearing = Hearing(desk)
     app.state.desk, app.state.hearing, app.state.pages = desk, hearing, pages
+    app.state.taking = Taking(desk, recordings)
     app.state.practising = Practising(desk, hearing, played)
     app.state.choices, app.state.config, app.state.engine = choices, config, engine
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(config.hosts))

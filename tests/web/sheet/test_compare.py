@@ -37,7 +37,7 @@ def test_what_differs_is_told_by_bars_and_figures() -> None:
 def test_the_path_tells_what_needs_a_look() -> None:
     """A plain piece is settled; with a bow that runs out it needs a look; a lock is work."""
     assert {station.name: station.state for station in way_of(1, PLAN, "Bowing")} == {
-        "Rig": "untouched", "Music": "untouched", "Bowing": "settled", "Tone": "settled", "Practise": ""
+        "Rig": "untouched", "Music": "untouched", "Bowing": "settled", "Tone": "settled", "Practise": "", "Takes": ""
     }  # fmt: skip
     short = plan_of("[f] (d4:1 | e4:1 | f4:1) | g4:1")
     assert way_of(1, short, "Music")[2].state == "needs a look"

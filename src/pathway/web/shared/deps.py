@@ -10,6 +10,7 @@ from pathway.core.guide.speech import Speech
 from pathway.desk import Desk
 from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising
+from pathway.desk.taking import Taking
 from pathway.store import ChoiceStore
 from pathway.web.shared.pages import Pages
 
@@ -28,6 +29,10 @@ def _hearing(request: Request) -> Hearing:
 
 def _practising(request: Request) -> Practising:
     return cast(Practising, request.app.state.practising)
+
+
+def _taking(request: Request) -> Taking:
+    return cast(Taking, request.app.state.taking)
 
 
 def _engine(request: Request) -> Engine:
@@ -56,6 +61,7 @@ def _say(request: Request) -> Speech:
 SayOf = Annotated[Speech, Depends(_say)]
 EngineOf = Annotated[Engine, Depends(_engine)]
 PractisingOf = Annotated[Practising, Depends(_practising)]
+TakingOf = Annotated[Taking, Depends(_taking)]
 HearingOf = Annotated[Hearing, Depends(_hearing)]
 DeskOf = Annotated[Desk, Depends(_desk)]
 ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]

@@ -17,10 +17,13 @@ _TEMPLATES = Path(__file__).parents[1] / "templates"
 class Pages:
     """The templates."""
 
-    def __init__(self, choices: ChoiceStore, practice_state: Callable[[int], str]) -> None:
+    def __init__(self, choices: ChoiceStore, states: Mapping[str, Callable[[int], str]]) -> None:
         self._choices = choices
         self._templates = Jinja2Templates(directory=_TEMPLATES)
-        self._templates.env.globals |= {"version": __version__, "practice_state": practice_state}
+        self._templates.env.globals |= {
+            "version": __version__,
+            "state_of": lambda station, piece: states[station](piece),
+        }
         self._templates.env.trim_blocks = self._templates.env.lstrip_blocks = True
 
     def render(self, request: Request, name: str, context: Mapping[str, Any], status_code: int = 200) -> Response:

@@ -15,7 +15,7 @@ class Station:
 
     name: str
     href: str
-    state: str  # untouched, in work, settled or needs a look; empty where the log says it
+    state: str  # untouched, in work, settled or needs a look; empty where it is asked for
     here: bool
     piece: int = 0
 
@@ -35,6 +35,13 @@ def way_of(piece: int, plan: Plan, here: str) -> list[Station]:
         "Bowing": look_or(Where.BOWING, "in work" if plan.locks else "settled"),
         "Tone": look_or(Where.TONE, "settled"),
     }
-    states["Practise"] = ""
-    pages = {"Rig": "/rig", "Music": "/music", "Bowing": "", "Tone": "/tone", "Practise": "/practise"}
+    states |= {"Practise": "", "Takes": ""}
+    pages = {
+        "Rig": "/rig",
+        "Music": "/music",
+        "Bowing": "",
+        "Tone": "/tone",
+        "Practise": "/practise",
+        "Takes": "/takes",
+    }
     return [Station(name, f"/pieces/{piece}{page}", states[name], name == here, piece) for name, page in pages.items()]

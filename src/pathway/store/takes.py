@@ -1,0 +1,177 @@
+"""Recordings of pieces: what is known of them in the database, their sound as FLAC in a folder beside it."""
+
+import re
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from secrets import token_urlsafe
+
+from sqlalchemy import Engine, select
+from sqlalchemy.orm import Session
+
+from pathway.errors import DataError, NotFound, ScoreError
+from pathway.store.database import writing
+from pathway.store.models import PieceRow, TakeRow
+
+_TOKEN = re.compile(r"^[A-Za-z0-9_-]{8,40}$")
+MOST_UNFINISHED = 100_000_000  # bytes of a recording that is on its way: a quarter of an hour
+
+
+@dataclass(frozen=True, slots=True)
+class NewTake:
+    """A recording about to be kept."""
+
+    piece: int
+    name: str
+    state: int  # of the plan, in its history
+    seconds: float
+    first: str = ""
+    last: str = ""
+    begun: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class StoredTake:
+    """A recording that is kept."""
+
+    id: int
+    token: str
+    piece: int
+    name: str
+    first: str
+    last: str
+    state: int
+    seconds: float
+    begun: datetime
+
+
+class Takes:
+    """Keeps recordings."""
+
+    def __init__(self, engine: Engine, folder: Path) -> None:
+        self._engine, self._folder = engine, folder
+
+    def add(self, take: NewTake, flac: bytes) -> int:
+        """Keep a recording; return its id.
+
+        Raises:
+            NotFound: there is no such piece.
+            DataError: the file cannot be written.
+        """
+        token = token_urlsafe(16)
+        try:
+            self._folder.mkdir(parents=True, exist_ok=True)
+            self._file(token).write_bytes(flac)
+        except OSError as error:
+            raise DataError("The recording could not be kept", place=str(self._folder), advice="Make room.") from error
+        with writing(self._engine) as session:
+            if session.get(PieceRow, take.piece) is None:
+                self._file(token).unlink(missing_ok=True)
+                raise NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
+            row = TakeRow(
+                token=token,
+                piece_id=take.piece,
+                name=take.name[:100],
+                first=take.first[:100],
+                last=take.last[:100],
+                state=take.state,
+                seconds=take.seconds,
+                begun_at=(take.begun or datetime.now(UTC)).astimezone(UTC),
+            )
+            session.add(row)
+            session.flush()
+            return row.id
+
+    def of(self, piece: int) -> list[StoredTake]:
+        """Return the recordings of a piece, the newest first."""
+        query = select(TakeRow).where(TakeRow.piece_id == piece).order_by(TakeRow.begun_at.desc(), TakeRow.id.desc())
+        with Session(self._engine) as session:
+            return [_take(row) for row in session.scalars(query)]
+
+    def state(self, piece: int) -> str:
+        """Return how far the station is: in work where there are takes."""
+        return "in work" if self.of(piece) else "untouched"
+
+    def take(self, piece: int, id_: int) -> StoredTake:
+        """Return one recording.
+
+        Raises:
+            NotFound: it is not kept.
+        """
+        found = next((take for take in self.of(piece) if take.id == id_), None)
+        if found is None:
+            raise NotFound("This take is not kept any more", advice="Reload the page.")
+        return found
+
+    def sound(self, take: StoredTake) -> bytes:
+        """Return a recording as FLAC.
+
+        Raises:
+            NotFound: its file is gone.
+        """
+        try:
+            return self._file(take.token).read_bytes()
+        except OSError as error:
+            raise NotFound("The sound of this take is not there any more", advice="Take it out of the list.") from error
+
+    def remove(self, piece: int, id_: int) -> None:
+        """Let a recording go, its sound first."""
+        take = self.take(piece, id_)
+        self._file(take.token).unlink(missing_ok=True)
+        with writing(self._engine) as session:
+            row = session.get(TakeRow, id_)
+            if row is not None:
+                session.delete(row)
+
+    @property
+    def size(self) -> int:
+        """Return the room that all recordings take [bytes]."""
+        return sum(file.stat().st_size for file in self._folder.glob("*.flac")) if self._folder.is_dir() else 0
+
+    def add_piece(self, token: str, offset: int, data: bytes) -> None:
+        """Keep a piece of a recording that is on its way; sent again it is the same.
+
+        Raises:
+            ScoreError: not a recording's name, or longer than a quarter of an hour.
+        """
+        file = self._unfinished(token)
+        if offset < 0 or offset + len(data) > MOST_UNFINISHED:
+            raise ScoreError("The recording is longer than a quarter of an hour", advice="Record some bars at a time.")
+        file.parent.mkdir(parents=True, exist_ok=True)
+        with file.open("r+b" if file.exists() else "w+b") as out:
+            out.seek(offset)
+            out.write(data)
+
+    def finished(self, token: str) -> bytes:
+        """Return a recording that has come in pieces: 16 bits, one channel.
+
+        Raises:
+            NotFound: nothing of it has come.
+        """
+        try:
+            return self._unfinished(token).read_bytes()
+        except OSError as error:
+            raise NotFound("Nothing of this recording has come", advice="Record again.") from error
+
+    def drop_unfinished(self, token: str) -> None:
+        """Let the pieces of a recording go."""
+        self._unfinished(token).unlink(missing_ok=True)
+
+    def unfinished(self) -> list[tuple[str, datetime, int]]:
+        """Return recordings that were never finished: name, when, bytes."""
+        folder = self._folder / "unfinished"
+        files = sorted(folder.glob("*.pcm")) if folder.is_dir() else []
+        return [(f.stem, datetime.fromtimestamp(f.stat().st_mtime, UTC), f.stat().st_size) for f in files]
+
+    def _file(self, token: str) -> Path:
+        return self._folder / f"{token}.flac"
+
+    def _unfinished(self, token: str) -> Path:
+        if not _TOKEN.match(token):
+            raise ScoreError("This is no name of a recording", advice="Record again.")
+        return self._folder / "unfinished" / f"{token}.pcm"
+
+
+def _take(row: TakeRow) -> StoredTake:
+    begun = row.begun_at if row.begun_at.tzinfo else row.begun_at.replace(tzinfo=UTC)
+    return StoredTake(row.id, row.token, row.piece_id, row.name, row.first, row.last, row.state, row.seconds, begun)

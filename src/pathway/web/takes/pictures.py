@@ -1,0 +1,55 @@
+"""A take under an engraved line: each note's level against the plan, its time, and what is said of it."""
+
+import re
+from html import escape
+
+import numpy as np
+
+from pathway.core.takes import Listened
+from pathway.core.takes.measures import Measured
+from pathway.web.shared.svg import across, path, px
+from pathway.web.shared.tracks.geometry import Tracks
+
+ROOM = 52.0  # height of the track [px]
+PER_DB, MOST_DB = 2.0, 9.0
+PER_SECOND, MOST_SHIFT = 120.0, 14.0  # of a note that is early or late
+_BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)" width="[\d.]+" height="[\d.]+"')
+
+
+def with_take(drawn: str, tracks: Tracks, heard: Listened) -> str:
+    """Return a drawn line with the take under it."""
+    top, left = tracks.height + 6, tracks.left
+    middle, bottom = top + ROOM / 2, top + ROOM
+    parts = [
+        f'<rect class="hair-field" x="{px(left)}" y="{px(top)}" '
+        f'width="{px(tracks.right - left)}" height="{px(ROOM)}"/>',
+        path("balance", across(middle, left, tracks.right)),
+        f'<text class="axis-name" x="{px(left - 8)}" y="{px(top + 8)}">louder</text>',
+        f'<text class="axis-name" x="{px(left - 8)}" y="{px(middle + 3)}">plan</text>',
+        f'<text class="axis-name" x="{px(left - 8)}" y="{px(bottom)}">softer</text>',
+    ]
+    for hit in tracks.hits:
+        row = heard.of.get(hit.note)
+        x = hit.x0 + min((hit.x1 - hit.x0) / 2, 16.0)
+        parts.append(_unheard(x, middle) if row is None else _note(row, hit.note, x, middle))
+    box = f'viewBox="0 0 {px(tracks.width)} {px(bottom + 8)}" width="{px(tracks.width)}" height="{px(bottom + 8)}"'
+    return _BOX.sub(box, drawn, count=1).removesuffix("</svg>") + "".join(parts) + "</svg>"
+
+
+def _unheard(x: float, middle: float) -> str:
+    return path("take-unheard", f"M{px(x - 4)} {px(middle)}h8")
+
+
+def _note(row: Measured, note: str, x: float, middle: float) -> str:
+    """Return the dot of one note: its level, its time, and its word by a shape of its own."""
+    level = float(np.clip(np.nan_to_num(row.off), -MOST_DB, MOST_DB))
+    y = middle - level * PER_DB
+    shift = float(np.clip(np.nan_to_num(row.late) * PER_SECOND, -MOST_SHIFT, MOST_SHIFT))
+    name = escape(note, quote=True)
+    time = path("take-time", f"M{px(x)} {px(y)}h{px(shift)}") if abs(shift) > 2 else ""
+    if row.words & {"wrong note", "missed"}:
+        return path("take-word", f"M{px(x)} {px(y - 5)}l5 5l-5 5l-5 -5Z") + time
+    if row.words & {"rough", "airy"}:
+        return path("take-word", f"M{px(x - 4)} {px(y - 4)}l8 8m0 -8l-8 8") + time
+    kind = "take-dot said" if row.words else "take-dot" if row.sure else "take-dot unsure"
+    return f'{time}<circle class="{kind}" data-take-note="{name}" cx="{px(x)}" cy="{px(y)}" r="3.4"/>'

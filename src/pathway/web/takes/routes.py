@@ -1,0 +1,150 @@
+"""Takes of a piece: recorded in pieces, dropped, simulated; heard, and let go."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request, UploadFile
+from starlette.responses import JSONResponse, Response
+
+from pathway.desk.taking import planted
+from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, TakingOf, go_to
+from pathway.web.shared.room import room_named, systems_of
+from pathway.web.shared.way import way_of
+from pathway.web.takes.view import HeardView, line_of
+
+router = APIRouter(prefix="/pieces/{key}/takes")
+TakeId = Annotated[int, Query()]
+Token = Annotated[str, Query(pattern=r"^[A-Za-z0-9_-]{8,40}$")]
+Name = Annotated[str, Form(max_length=100)]
+RATES = {"ge": 8_000, "le": 192_000}
+
+
+@router.get("")
+def show_takes(request: Request, key: IdOf, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
+    """The takes of a piece, and how to make one."""
+    now = desk.open(key)
+    unfinished = [(token, when.astimezone(), size) for token, when, size in taking.takes.unfinished()]
+    context = {
+        "piece": now.piece,
+        "way": way_of(key, now.plan, "Takes"),
+        "takes": [line_of(take) for take in taking.takes.of(key)],
+        "unfinished": unfinished,
+        "size": taking.takes.size,
+        "bars": [m.number for m in now.plan.part.measures],
+        "beat": 60 / now.plan.draft.tempo_bpm,
+        "beats": round(now.plan.part.measures[0].beat_count),
+    }
+    return pages.render(request, "takes/takes.html", context)
+
+
+@router.post("")
+async def drop_take(request: Request, key: IdOf, file: UploadFile, taking: TakingOf) -> Response:
+    """Keep a recording that was dropped."""
+    id_ = taking.keep(key, await file.read(), (file.filename or "")[:100])
+    return go_to(request, f"/pieces/{key}/takes/{id_}")
+
+
+@router.post("/pieces")
+async def keep_piece(
+    request: Request, key: IdOf, token: Token, offset: Annotated[int, Query(ge=0)], taking: TakingOf
+) -> Response:
+    """Keep some seconds of a recording that is on its way."""
+    taking.takes.add_piece(token, offset, await request.body())
+    return Response(status_code=204)
+
+
+@router.post("/finish")
+def finish_take(
+    request: Request,
+    key: IdOf,
+    token: Annotated[str, Form(pattern=r"^[A-Za-z0-9_-]{8,40}$")],
+    taking: TakingOf,
+    desk: DeskOf,
+    rate: Annotated[int, Form(**RATES)] = 48_000,
+    first_bar: Annotated[str, Form(max_length=20)] = "",
+    last_bar: Annotated[str, Form(max_length=20)] = "",
+) -> Response:
+    """Keep a recording whose pieces have come."""
+    inside = _notes_in(desk, key, first_bar, last_bar)
+    id_ = taking.finish(key, token, rate, inside)
+    return go_to(request, f"/pieces/{key}/takes/{id_}")
+
+
+def _notes_in(desk: DeskOf, key: int, first: str, last: str) -> tuple[str, str]:
+    """Return the first and last note of some bars; none for the whole piece."""
+    notes = desk.open(key).plan.bowed
+    numbers = list(dict.fromkeys(note.measure for note in notes))
+    if first not in numbers and last not in numbers:
+        return "", ""
+    begin = numbers.index(first) if first in numbers else 0
+    end = numbers.index(last) if last in numbers else len(numbers) - 1
+    wanted = set(numbers[min(begin, end) : max(begin, end) + 1])
+    inside = [note.id for note in notes if note.measure in wanted]
+    return inside[0], inside[-1]
+
+
+@router.post("/unfinished/{token}/forget")
+def forget_unfinished(request: Request, key: IdOf, token: str, taking: TakingOf) -> Response:
+    """Let a recording go that was never finished."""
+    taking.takes.drop_unfinished(token)
+    return go_to(request, f"/pieces/{key}/takes")
+
+
+@router.post("/simulate")
+def simulate(
+    request: Request,
+    key: IdOf,
+    desk: DeskOf,
+    taking: TakingOf,
+    faults: Annotated[int, Form(ge=0, le=12)] = 0,
+    weak_up: Annotated[bool, Form()] = False,
+    seed: Annotated[int, Form(ge=0, le=10_000)] = 1,
+) -> Response:
+    """Let the simulated player play, with faults on wish: to try all this without a microphone."""
+    told = (
+        ", ".join(filter(None, [f"{faults} faults" if faults else "", "weak up-bows" if weak_up else ""]))
+        or "as planned"
+    )
+    human = planted(desk.open(key).plan, faults, weak_up, seed)
+    id_ = taking.simulate(key, human, f"Simulated, {told}", seed)
+    return go_to(request, f"/pieces/{key}/takes/{id_}")
+
+
+@router.get("/{id_}")
+def show_take(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
+    """A take; what is heard in it comes after it."""
+    now, take = desk.open(key), taking.takes.take(key, id_)
+    context = {
+        "piece": now.piece,
+        "way": way_of(key, now.plan, "Takes"),
+        "take": line_of(take),
+        "room_for_lines": room_named(request),
+    }
+    return pages.render(request, "takes/take.html", context)
+
+
+@router.get("/{id_}/heard")
+def show_heard(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
+    """What is heard in a take: three lines, and the take under the plan."""
+    found = taking.heard(key, id_)
+    view = HeardView(found, systems_of(request, desk, desk.open(key).piece))
+    return pages.render(request, "takes/heard.html", {"view": view, "key": key, "id": id_})
+
+
+@router.get("/{id_}/times.json")
+def show_times(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf) -> Response:
+    """When every note was played."""
+    view = HeardView(taking.heard(key, id_), ())
+    return JSONResponse({"notes": view.times})
+
+
+@router.get("/{id_}/sound.flac")
+def take_sound(key: IdOf, id_: int, taking: TakingOf) -> Response:
+    """The recording itself."""
+    return Response(taking.takes.sound(taking.takes.take(key, id_)), media_type="audio/flac")
+
+
+@router.post("/{id_}/remove")
+def remove_take(request: Request, key: IdOf, id_: int, taking: TakingOf) -> Response:
+    """Let a take go."""
+    taking.takes.remove(key, id_)
+    return go_to(request, f"/pieces/{key}/takes")
