@@ -27,13 +27,13 @@ SHOTS = {
     "tone-evening.png": ("/pieces/4/tone", "evening", ()),
     "sheet-chords.png": ("/pieces/4", "day", ()),
     "bench-double-stop.png": ("/bench?piece=3&note=n1", "day", ()),
-    "bench-crossing.png": ("/bench?rig=violin&lower=1&notes=1&begins=higher", "day", ("End",)),
     "rig-room.png": ("/rigs/violin", "day", ()),
     "bounce.png": ("/rigs/violin/bounce", "day", ("simulate",)),
     "stroke-type.png": ("/strokes/martele", "day", ()),
     "practise.png": ("/practise", "day", ()),
     "drill.png": ("/practise/drill?drill=arrive..6.n57.n58&piece=2&why=finding&what=runs-out&bars=13, 14", "day", ()),
     "log.png": ("/practise/log", "day", ()),
+    "take.png": ("/pieces/6/takes", "day", ("simulate take",)),
     "settings-evening.png": ("/settings", "evening", ()),
 }
 
@@ -59,6 +59,10 @@ def main() -> None:
                 for key in keys:
                     if key == "simulate":
                         page.click("[data-simulate]")
+                    elif key == "simulate take":
+                        page.get_by_role("button", name="Let the simulated player play").click()
+                        page.locator("#sheet .take-dot").first.wait_for()
+                        page.locator("#sheet").scroll_into_view_if_needed()
                     elif key == "sound":
                         page.get_by_role("button", name="Sound", exact=True).click()
                         page.locator("#sound-menu [data-wish=volume]").wait_for()

@@ -1,7 +1,7 @@
 """Takes on the desk: kept with the plan that they are of, listened to once, then at hand."""
 
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 
 import numpy as np
 
@@ -19,7 +19,8 @@ from pathway.store.takes import NewTake, StoredTake, Takes
 HAIR = 1e-6  # earlier, against rounding [s]
 KEPT = 12
 FULL = 32768.0
-SIMULATED_SECONDS = 40.0  # of a piece, at most
+SIMULATED_SECONDS, DEMO_SECONDS = 40.0, 24.0  # of a piece, at most
+STORY = ((18, -5.0, 5), (9, -3.0, 3), (1, 0.0, 1))  # days ago, up-bows [dB], faults
 
 
 @dataclass(frozen=True)
@@ -76,14 +77,27 @@ class Taking:
         seed: int,
         span: tuple[str, str] = ("", ""),
         begun: datetime | None = None,
+        most: float = SIMULATED_SECONDS,
     ) -> int:
         """Keep a take by the simulated player; return its id."""
         begin, end = self._times(piece, span)
         plan = self._desk.open(piece).plan
-        made = play(playable(plan), human, seed, begin, min(end, begin + SIMULATED_SECONDS))
+        made = play(playable(plan), human, seed, begin, min(end, begin + most))
         first = next(note.id for note in plan.bowed if note.onset >= begin)
-        last = [note.id for note in plan.bowed if note.onset < min(end, begin + SIMULATED_SECONDS)][-1]
+        last = [note.id for note in plan.bowed if note.onset < min(end, begin + most)][-1]
         return self._keep(piece, made.samples, SAMPLES, name, (first, last), begun)
+
+    def demonstrate(self, piece: int, now: datetime) -> list[int]:
+        """Keep three takes of the simulated player over some weeks, in which the up-bows become as strong."""
+        plan = self._desk.open(piece).plan
+        found = []
+        for n, (days, weak, faults) in enumerate(STORY):
+            human = replace(planted(plan, faults, weak_up=False, seed=n + 1), weak_up=weak)
+            begun = now - timedelta(days=days)
+            found.append(
+                self.simulate(piece, human, f"Simulated, {days} days ago", n + 1, begun=begun, most=DEMO_SECONDS)
+            )
+        return found
 
     def _keep(
         self,

@@ -16,8 +16,8 @@ PER_SECOND, MOST_SHIFT = 120.0, 14.0  # of a note that is early or late
 _BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)" width="[\d.]+" height="[\d.]+"')
 
 
-def with_take(drawn: str, tracks: Tracks, heard: Listened) -> str:
-    """Return a drawn line with the take under it."""
+def with_take(drawn: str, tracks: Tracks, heard: Listened, other: Listened | None = None) -> str:
+    """Return a drawn line with the take under it, and another take beside it."""
     top, left = tracks.height + 6, tracks.left
     middle, bottom = top + ROOM / 2, top + ROOM
     parts = [
@@ -31,6 +31,9 @@ def with_take(drawn: str, tracks: Tracks, heard: Listened) -> str:
     for hit in tracks.hits:
         row = heard.of.get(hit.note)
         x = hit.x0 + min((hit.x1 - hit.x0) / 2, 16.0)
+        beside = other.of.get(hit.note) if other else None
+        if beside is not None:
+            parts.append(f'<circle class="take-other" cx="{px(x + 3)}" cy="{px(_level(beside, middle))}" r="3.4"/>')
         parts.append(_unheard(x, middle) if row is None else _note(row, hit.note, x, middle))
     box = f'viewBox="0 0 {px(tracks.width)} {px(bottom + 8)}" width="{px(tracks.width)}" height="{px(bottom + 8)}"'
     return _BOX.sub(box, drawn, count=1).removesuffix("</svg>") + "".join(parts) + "</svg>"
@@ -40,10 +43,14 @@ def _unheard(x: float, middle: float) -> str:
     return path("take-unheard", f"M{px(x - 4)} {px(middle)}h8")
 
 
+def _level(row: Measured, middle: float) -> float:
+    """Return how high a note's level lies."""
+    return middle - float(np.clip(np.nan_to_num(row.off), -MOST_DB, MOST_DB)) * PER_DB
+
+
 def _note(row: Measured, note: str, x: float, middle: float) -> str:
     """Return the dot of one note: its level, its time, and its word by a shape of its own."""
-    level = float(np.clip(np.nan_to_num(row.off), -MOST_DB, MOST_DB))
-    y = middle - level * PER_DB
+    y = _level(row, middle)
     shift = float(np.clip(np.nan_to_num(row.late) * PER_SECOND, -MOST_SHIFT, MOST_SHIFT))
     name = escape(note, quote=True)
     time = path("take-time", f"M{px(x)} {px(y)}h{px(shift)}") if abs(shift) > 2 else ""

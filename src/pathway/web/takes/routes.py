@@ -1,5 +1,6 @@
 """Takes of a piece: recorded in pieces, dropped, simulated; heard, and let go."""
 
+from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request, UploadFile
@@ -109,24 +110,36 @@ def simulate(
     return go_to(request, f"/pieces/{key}/takes/{id_}")
 
 
+@router.post("/demo")
+def bring_demo_takes(request: Request, key: IdOf, taking: TakingOf) -> Response:
+    """Three takes of the simulated player over some weeks, in which something becomes better."""
+    taking.demonstrate(key, datetime.now().astimezone())
+    return go_to(request, f"/pieces/{key}/takes")
+
+
 @router.get("/{id_}")
 def show_take(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
     """A take; what is heard in it comes after it."""
     now, take = desk.open(key), taking.takes.take(key, id_)
+    others = [line_of(one) for one in taking.takes.of(key) if one.id != id_]
     context = {
         "piece": now.piece,
         "way": way_of(key, now.plan, "Takes"),
         "take": line_of(take),
+        "others": others,
         "room_for_lines": room_named(request),
     }
     return pages.render(request, "takes/take.html", context)
 
 
 @router.get("/{id_}/heard")
-def show_heard(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
-    """What is heard in a take: three lines, and the take under the plan."""
+def show_heard(
+    request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf, pages: PagesOf, beside: int = 0
+) -> Response:
+    """What is heard in a take: three lines, and the take under the plan; another one beside it, note under note."""
     found = taking.heard(key, id_)
-    view = HeardView(found, systems_of(request, desk, desk.open(key).piece))
+    other = taking.heard(key, beside) if beside else None
+    view = HeardView(found, systems_of(request, desk, desk.open(key).piece), other)
     return pages.render(request, "takes/heard.html", {"view": view, "key": key, "id": id_})
 
 

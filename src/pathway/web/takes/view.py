@@ -9,6 +9,7 @@ from pathway.core.takes.summary import Look
 from pathway.desk.taking import Heard
 from pathway.formats.staves import System
 from pathway.store.takes import StoredTake
+from pathway.web.shared.reading import signed
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look as SheetLook
 from pathway.web.shared.tracks.svg import draw_tracks
@@ -47,8 +48,8 @@ def line_of(take: StoredTake) -> TakeLine:
 class HeardView:
     """A take as its page shows it."""
 
-    def __init__(self, found: Heard, systems: tuple[System, ...]) -> None:
-        self.found, self._systems = found, systems
+    def __init__(self, found: Heard, systems: tuple[System, ...], other: Heard | None = None) -> None:
+        self.found, self._systems, self.other = found, systems, other
 
     @property
     def lines(self) -> list[HeardLine]:
@@ -60,7 +61,7 @@ class HeardView:
             if played.isdisjoint(system.notes):
                 continue
             tracks = tracks_of(index, system, n, look=PLAIN)
-            drawn = with_take(draw_tracks(tracks), tracks, heard)
+            drawn = with_take(draw_tracks(tracks), tracks, heard, self.other.heard if self.other else None)
             found.append(HeardLine(n, system.svg, drawn, f"{100 * SIGNS / system.width:.2f}"))
         return found
 
@@ -75,6 +76,21 @@ class HeardView:
         if look.drill is None:
             return ""
         return "/practise/drill?" + urlencode({"piece": self.found.take.piece, "drill": _key(look.drill)})
+
+    @property
+    def compared(self) -> list[tuple[str, str, str]]:
+        """Return this take beside the other one, in figures; nothing without another."""
+        if self.other is None:
+            return []
+        pair = self.found.heard, self.other.heard
+        bows = [next((g for g in one.groups if g.kind == "direction"), None) for one in pair]
+        told = [f"{signed(g.mean, 1)} ± {g.error:.1f} dB" if g else "not known" for g in bows]
+        words = [str(sum(one.words.values())) for one in pair]
+        tempo = [f"{100 * one.tempo:.0f} %" for one in pair]
+        cents = [f"{one.cents:.0f} cents" if one.cents == one.cents else "not known" for one in pair]
+        names = ("down against up", "notes with a word", "tempo against the plan", "pitch against the plan")
+        rows = zip(names, (told, words, tempo, cents), strict=True)
+        return [(name, mine, other) for name, (mine, other) in rows]
 
     @property
     def hints(self) -> list[tuple[str, str]]:

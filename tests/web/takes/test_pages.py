@@ -1,0 +1,125 @@
+"""Takes: simulated, dropped, recorded in pieces; heard under the plan; let go."""
+
+import io
+import re
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+import soundfile
+from fastapi.testclient import TestClient
+
+from pathway.web.config import AppSettings
+from tests.web.asking import HTMX, player
+
+TOLL = "/pieces/6/takes"
+
+
+@pytest.fixture(scope="module")
+def played(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[TestClient]:
+    """The app with a take of the simulated player, with faults and weak up-bows."""
+    folder = tmp_path_factory.mktemp("takes")
+    shutil.copytree(demo_data, folder, dirs_exist_ok=True)
+    with player(AppSettings(folder, demo=True)) as client:
+        made = client.post(f"{TOLL}/simulate", data={"faults": 4, "weak_up": "true", "seed": 5}, headers=HTMX)
+        assert made.headers["HX-Redirect"] == f"{TOLL}/1"
+        yield client
+
+
+def _silence(seconds: float = 3.0) -> bytes:
+    out = io.BytesIO()
+    soundfile.write(out, np.zeros(round(16_000 * seconds)), 16_000, format="WAV")
+    return out.getvalue()
+
+
+def test_the_station_tells_of_takes(played: TestClient) -> None:
+    """And of the room they need."""
+    page = played.get(TOLL).text
+    assert "Simulated, 4 faults, weak up-bows" in page
+    assert re.search(r"\d\.\d MB", page)
+    assert 'title="in work"' in page
+    assert "No take yet" in played.get("/pieces/1/takes").text
+
+
+def test_what_is_heard_stands_in_three_lines_and_under_the_plan(played: TestClient) -> None:
+    """With ±, a drill, signs for words, and how sure it is."""
+    heard = played.get(f"{TOLL}/1/heard", headers=HTMX).text
+    assert re.search(r"\d+ of \d+ notes were found", heard)
+    assert re.search(r"Down-bows are \d\.\d ± \d\.\d dB louder than up-bows, over \d+ pairs", heard)
+    assert "notes are surely placed" in heard
+    assert 'class="take-word"' in heard
+    assert heard.count('class="take-dot') > 40
+    link = re.findall(r'href="(/practise/drill\?[^"]+)"', heard)[0].replace("&amp;", "&")
+    assert played.get(link).status_code == 200
+
+
+def test_a_take_is_played_and_its_notes_have_times(played: TestClient) -> None:
+    """In order; the sound is FLAC."""
+    sound = played.get(f"{TOLL}/1/sound.flac")
+    assert sound.content[:4] == b"fLaC"
+    times = [begin for _, begin, _ in played.get(f"{TOLL}/1/times.json").json()["notes"]]
+    assert times == sorted(times)
+    assert "media-src 'self'" in sound.headers["content-security-policy"]
+
+
+def test_a_dropped_file_is_kept_and_what_is_not_heard_is_said(played: TestClient) -> None:
+    """Silence is no take; nonsense no recording."""
+    kept = played.post(TOLL, files={"file": ("silence.wav", _silence())}, headers=HTMX)
+    address = kept.headers["HX-Redirect"]
+    assert "silence.wav" in played.get(address).text
+    refused = played.get(f"{address}/heard", headers=HTMX)
+    assert refused.status_code == 422
+    assert "silent" in refused.text
+    assert played.post(TOLL, files={"file": ("x.wav", b"no")}, headers=HTMX).status_code == 422
+    played.post(f"{address}/remove", headers=HTMX)
+    assert played.get(address).status_code == 404
+
+
+def test_a_recording_comes_in_pieces(played: TestClient) -> None:
+    """And is kept for the bars that were chosen; one that was not finished can be kept or let go."""
+    pcm = (8000 * np.sin(np.arange(96_000) * 0.05)).astype("<i2").tobytes()
+    for offset in (96_000, 0):
+        sent = played.post(
+            f"{TOLL}/pieces?token=a-recording-1&offset={offset}", content=pcm[offset : offset + 96_000], headers=HTMX
+        )
+        assert sent.status_code == 204
+    assert "was not finished" in played.get(TOLL).text
+    done = {"token": "a-recording-1", "rate": 48_000, "first_bar": "3", "last_bar": "4"}
+    kept = played.post(f"{TOLL}/finish", data=done, headers=HTMX)
+    sound = played.get(kept.headers["HX-Redirect"] + "/sound.flac").content
+    samples, rate = soundfile.read(io.BytesIO(sound))
+    assert (len(samples), rate) == (96_000, 48_000)
+    assert "was not finished" not in played.get(TOLL).text
+    played.post(f"{TOLL}/pieces?token=a-recording-2&offset=0", content=b"1234", headers=HTMX)
+    played.post(f"{TOLL}/unfinished/a-recording-2/forget", headers=HTMX)
+    assert "was not finished" not in played.get(TOLL).text
+    assert played.post(f"{TOLL}/finish", data={"token": "never-begun-1"}, headers=HTMX).status_code == 404
+
+
+def test_three_takes_tell_of_some_weeks_and_lie_beside_each_other(played: TestClient) -> None:
+    """In the first the up-bows are weak, in the last they are not; note under note in another shape."""
+    address = "/pieces/2/takes"
+    played.post(f"{address}/demo", headers=HTMX)
+    ids = re.findall(rf'href="{address}/(\d+)"', played.get(address).text)
+    assert len(ids) == 3
+    assert f'<option value="{ids[2]}"' in played.get(f"{address}/{ids[0]}").text
+    both = played.get(f"{address}/{ids[0]}/heard?beside={ids[2]}", headers=HTMX).text
+    assert both.count('class="take-other"') > 20
+    last, first = (float(x.replace("−", "-")) for x in re.findall(r">([−+]?\d+\.\d) ± \d\.\d dB</td>", both))
+    assert first - last > 2
+    assert played.get(f"{address}/{ids[0]}/heard?beside=99", headers=HTMX).status_code == 404
+
+
+def test_a_take_of_another_plan_says_so(played: TestClient) -> None:
+    """The plan has changed since it was recorded."""
+    played.post("/pieces/6/edit", data={"notes": "n30", "version": 0, "what": "direction", "value": "up"}, headers=HTMX)
+    assert "the plan has changed since" in played.get(f"{TOLL}/1/heard", headers=HTMX).text
+
+
+@pytest.mark.parametrize("path", ["/1", "/1/heard", "/1/times.json", "/1/sound.flac"])
+def test_takes_that_there_are_not_are_refused(played: TestClient, path: str) -> None:
+    """Also those of another piece."""
+    assert played.get(f"/pieces/1/takes{path}").status_code == 404
+    assert played.get(f"{TOLL}{path.replace('1', '99')}").status_code == 404
