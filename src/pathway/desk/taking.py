@@ -9,15 +9,17 @@ from pathway.core.planning.plan import Plan
 from pathway.core.sound import playable
 from pathway.core.sound.strings import SAMPLES
 from pathway.core.takes import Listened, listen
+from pathway.core.takes.listening import LIKE
 from pathway.core.takes.player import Fault, Human, play
 from pathway.core.takes.summary import Summary, summary
 from pathway.desk.desk import Desk
 from pathway.desk.kept import Kept
 from pathway.formats.recording import flac, read_recording
-from pathway.store.takes import NewTake, StoredTake, Takes
+from pathway.store.takes import Figures, NewTake, StoredTake, Takes
 
 HAIR = 1e-6  # earlier, against rounding [s]
 KEPT = 12
+SAME_TEMPO = 0.03  # nearer to the plan's it is the same
 FULL = 32768.0
 SIMULATED_SECONDS, DEMO_SECONDS = 40.0, 24.0  # of a piece, at most
 STORY = ((18, -5.0, 5), (9, -3.0, 3), (1, 0.0, 1))  # days ago, up-bows [dB], faults
@@ -125,6 +127,18 @@ class Taking:
         first, last = plan.any_note(span[0]), plan.any_note(span[1] or span[0])
         return min(first.onset, last.onset) - HAIR, max(first.onset, last.onset) + HAIR
 
+    def at_played_tempo(self, piece: int, id_: int) -> tuple[float, int, int] | None:
+        """Return the tempo of a take [beats a minute] and the findings now and at it; None if it is the plan's.
+
+        Raises:
+            NotFound: no such piece or take.
+        """
+        found, now = self.heard(piece, id_), self._desk.open(piece).plan
+        if abs(found.heard.tempo - 1) < SAME_TEMPO:
+            return None
+        tempo = round(now.draft.tempo_bpm * found.heard.tempo)
+        return tempo, len(now.findings), len(self._desk.at_tempo(piece, tempo).plan.findings)
+
     def heard(self, piece: int, id_: int) -> Heard:
         """Return a take with what is heard in it.
 
@@ -138,9 +152,23 @@ class Taking:
             samples, rate = read_recording(self.takes.sound(take))
             begin, end = self._times(piece, (take.first, take.last))
             found = listen(playable(now.plan), samples, rate, begin, end)
+            self.takes.note(id_, figures_of(found))
             return Heard(take, found, summary(found), now.plan, take.state != now.piece.number)
 
         return self._heard.get_or_make((piece, now.piece.version, now.piece.rig_version, id_), made)
+
+
+def figures_of(heard: Listened) -> Figures:
+    """Return what was heard in a few numbers."""
+    down = next((group for group in heard.groups if group.kind == "direction"), None)
+    return Figures(
+        down_db=round(down.mean, 2) if down else None,
+        error_db=round(down.error, 2) if down else None,
+        words=sum(bool(row.words) for row in heard.of.values()),
+        found=sum(row.own >= LIKE for row in heard.of.values()),
+        count=len(heard.of),
+        tempo=round(heard.tempo, 3),
+    )
 
 
 def planted(plan: Plan, faults: int, weak_up: bool, seed: int) -> Human:

@@ -178,6 +178,7 @@ class TakeRow(Base):
     state: Mapped[int] = mapped_column(Integer, default=0)  # of the plan, in its history
     seconds: Mapped[float] = mapped_column(Float, default=0.0)
     begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    figures: Mapped[dict[str, object]] = mapped_column(JSON, default=dict)  # what was heard, once it was listened to
 
 
 class RigRow(Base):

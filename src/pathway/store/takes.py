@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from secrets import token_urlsafe
 
+from pydantic import BaseModel, ConfigDict, ValidationError
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
@@ -30,6 +31,19 @@ class NewTake:
     begun: datetime | None = None
 
 
+class Figures(BaseModel):
+    """What was heard in a take, in a few numbers."""
+
+    model_config = ConfigDict(frozen=True)
+
+    down_db: float | None = None  # down-bows over up-bows
+    error_db: float | None = None
+    words: int = 0  # notes with one
+    found: int = 0
+    count: int = 0
+    tempo: float = 1.0  # over the plan's
+
+
 @dataclass(frozen=True, slots=True)
 class StoredTake:
     """A recording that is kept."""
@@ -43,6 +57,7 @@ class StoredTake:
     state: int
     seconds: float
     begun: datetime
+    figures: Figures | None = None  # once it was listened to
 
 
 class Takes:
@@ -102,6 +117,20 @@ class Takes:
         if found is None:
             raise NotFound("This take is not kept any more", advice="Reload the page.")
         return found
+
+    def note(self, id_: int, figures: Figures) -> None:
+        """Keep what was heard in a take."""
+        with writing(self._engine) as session:
+            row = session.get(TakeRow, id_)
+            if row is not None:
+                row.figures = figures.model_dump(mode="json")
+
+    def remove_older(self, piece: int, than: datetime) -> int:
+        """Let the takes of a piece go that were made before a time; return how many."""
+        old = [take for take in self.of(piece) if take.begun < than]
+        for take in old:
+            self.remove(piece, take.id)
+        return len(old)
 
     def sound(self, take: StoredTake) -> bytes:
         """Return a recording as FLAC.
@@ -174,4 +203,23 @@ class Takes:
 
 def _take(row: TakeRow) -> StoredTake:
     begun = row.begun_at if row.begun_at.tzinfo else row.begun_at.replace(tzinfo=UTC)
-    return StoredTake(row.id, row.token, row.piece_id, row.name, row.first, row.last, row.state, row.seconds, begun)
+    return StoredTake(
+        row.id,
+        row.token,
+        row.piece_id,
+        row.name,
+        row.first,
+        row.last,
+        row.state,
+        row.seconds,
+        begun,
+        _figures(row.figures),
+    )
+
+
+def _figures(kept: object) -> Figures | None:
+    """Return what was heard; nothing where it was not listened to, or cannot be read: then it is listened to anew."""
+    try:
+        return Figures.model_validate(kept) if kept else None
+    except ValidationError:
+        return None

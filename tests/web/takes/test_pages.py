@@ -11,6 +11,7 @@ import pytest
 import soundfile
 from fastapi.testclient import TestClient
 
+from pathway.core.takes.player import Human
 from pathway.web.config import AppSettings
 from tests.web.asking import HTMX, player
 
@@ -110,6 +111,35 @@ def test_three_takes_tell_of_some_weeks_and_lie_beside_each_other(played: TestCl
     last, first = (float(x.replace("−", "-")) for x in re.findall(r">([−+]?\d+\.\d) ± \d\.\d dB</td>", both))
     assert first - last > 2
     assert played.get(f"{address}/{ids[0]}/heard?beside=99", headers=HTMX).status_code == 404
+
+
+def test_what_was_heard_is_told_in_the_list_and_over_time(played: TestClient) -> None:
+    """Once it was listened to; from two takes on the bows are drawn."""
+    address = "/pieces/4/takes"
+    played.post(f"{address}/demo", headers=HTMX)
+    page = played.get(address).text
+    assert page.count("not listened to yet") == 3
+    for id_ in re.findall(rf'href="{address}/(\d+)"', page)[:2]:
+        played.get(f"{address}/{id_}/heard", headers=HTMX)
+    page = played.get(address).text
+    assert page.count("not listened to yet") == 1
+    assert len(re.findall(r"\d+ of \d+ found · \d+ notes? with a word · down against up", page)) == 2
+    assert 'aria-label="Down against up over 2 takes' in page
+    played.post(f"{address}/older", data={"days": 5}, headers=HTMX)
+    assert len(re.findall(rf'href="{address}/(\d+)"', played.get(address).text)) == 1
+
+
+def test_the_tempo_that_was_played_can_be_taken(played: TestClient) -> None:
+    """With what it does to the findings; at the plan's own there is nothing to take."""
+    taking = played.app.state.taking  # type: ignore[attr-defined]
+    id_ = taking.simulate(3, Human(tempo=0.8), "Slower", 2)
+    heard = played.get(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
+    tempo = re.search(r"Plan it at (\d+), as you played</button> findings \d+ → \d+", heard)
+    assert tempo is not None
+    taken = played.post(f"/pieces/3/takes/{id_}/tempo", data={"version": 0}, headers=HTMX)
+    assert taken.headers["HX-Redirect"] == "/pieces/3"
+    assert f'value="{tempo[1]}"' in played.get("/pieces/3").text
+    assert "as you played" not in played.get(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
 
 
 def test_a_take_of_another_plan_says_so(played: TestClient) -> None:

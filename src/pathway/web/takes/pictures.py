@@ -1,6 +1,7 @@
 """A take under an engraved line: each note's level against the plan, its time, and what is said of it."""
 
 import re
+from collections.abc import Sequence
 from html import escape
 
 import numpy as np
@@ -37,6 +38,25 @@ def with_take(drawn: str, tracks: Tracks, heard: Listened, other: Listened | Non
         parts.append(_unheard(x, middle) if row is None else _note(row, hit.note, x, middle))
     box = f'viewBox="0 0 {px(tracks.width)} {px(bottom + 8)}" width="{px(tracks.width)}" height="{px(bottom + 8)}"'
     return _BOX.sub(box, drawn, count=1).removesuffix("</svg>") + "".join(parts) + "</svg>"
+
+
+def draw_trend(values: Sequence[tuple[float, float]]) -> str:
+    """Return differences with their errors [dB] from take to take, the oldest at the left; the dotted line is none."""
+    width, height, most = 420.0, 84.0, max(4.0, *(abs(mean) + error for mean, error in values))
+    step, middle, scale = (width - 60) / (len(values) - 1), height / 2, (height / 2 - 8) / most
+    parts = [
+        f'<svg class="drill-way tracks" viewBox="0 0 {px(width)} {px(height)}" role="img" '
+        f'aria-label="Down against up over {len(values)} takes: from {values[0][0]:.1f} to {values[-1][0]:.1f} dB">',
+        path("balance", across(middle, 30, width - 30)),
+    ]
+    points = [(30 + n * step, middle - mean * scale, error * scale) for n, (mean, error) in enumerate(values)]
+    parts.append(
+        path("way-of-drill", "".join(f"{'L' if n else 'M'}{px(x)} {px(y)}" for n, (x, y, _) in enumerate(points)))
+    )
+    for x, y, error in points:
+        parts.append(path("take-time", f"M{px(x)} {px(y - error)}V{px(y + error)}"))
+        parts.append(f'<circle class="rung climbed" cx="{px(x)}" cy="{px(y)}" r="4"/>')
+    return "".join([*parts, "</svg>"])
 
 
 def _unheard(x: float, middle: float) -> str:

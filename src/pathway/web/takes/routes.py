@@ -1,19 +1,19 @@
 """Takes of a piece: recorded in pieces, dropped, simulated; heard, and let go."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Form, Path, Query, Request, UploadFile
 from starlette.responses import JSONResponse, Response
 
 from pathway.desk.taking import planted
-from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, TakingOf, go_to
+from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, TakingOf, go_to
 from pathway.web.shared.room import room_named, systems_of
 from pathway.web.shared.way import way_of
-from pathway.web.takes.view import HeardView, line_of
+from pathway.web.takes.view import HeardView, line_of, trend_of
 
 router = APIRouter(prefix="/pieces/{key}/takes")
-TakeId = Annotated[int, Query()]
+TakeId = Annotated[int, Path(ge=1, le=MOST_ID)]
 Token = Annotated[str, Query(pattern=r"^[A-Za-z0-9_-]{8,40}$")]
 Name = Annotated[str, Form(max_length=100)]
 RATES = {"ge": 8_000, "le": 192_000}
@@ -30,6 +30,7 @@ def show_takes(request: Request, key: IdOf, desk: DeskOf, taking: TakingOf, page
         "takes": [line_of(take) for take in taking.takes.of(key)],
         "unfinished": unfinished,
         "size": taking.takes.size,
+        "trend": trend_of(taking.takes.of(key)),
         "bars": [m.number for m in now.plan.part.measures],
         "beat": 60 / now.plan.draft.tempo_bpm,
         "beats": round(now.plan.part.measures[0].beat_count),
@@ -118,7 +119,7 @@ def bring_demo_takes(request: Request, key: IdOf, taking: TakingOf) -> Response:
 
 
 @router.get("/{id_}")
-def show_take(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
+def show_take(request: Request, key: IdOf, id_: TakeId, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
     """A take; what is heard in it comes after it."""
     now, take = desk.open(key), taking.takes.take(key, id_)
     others = [line_of(one) for one in taking.takes.of(key) if one.id != id_]
@@ -134,30 +135,51 @@ def show_take(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: Takin
 
 @router.get("/{id_}/heard")
 def show_heard(
-    request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf, pages: PagesOf, beside: int = 0
+    request: Request, key: IdOf, id_: TakeId, desk: DeskOf, taking: TakingOf, pages: PagesOf, beside: int = 0
 ) -> Response:
     """What is heard in a take: three lines, and the take under the plan; another one beside it, note under note."""
     found = taking.heard(key, id_)
     other = taking.heard(key, beside) if beside else None
     view = HeardView(found, systems_of(request, desk, desk.open(key).piece), other)
-    return pages.render(request, "takes/heard.html", {"view": view, "key": key, "id": id_})
+    context = {"view": view, "key": key, "id": id_, "tempo": taking.at_played_tempo(key, id_)}
+    return pages.render(request, "takes/heard.html", context | {"version": desk.open(key).piece.version})
+
+
+@router.post("/{id_}/tempo")
+def take_tempo(
+    request: Request, key: IdOf, id_: TakeId, version: Annotated[int, Form()], desk: DeskOf, taking: TakingOf
+) -> Response:
+    """Plan the piece at the tempo that was played."""
+    found = taking.at_played_tempo(key, id_)
+    if found is not None:
+        desk.set_tempo(key, version, found[0])
+    return go_to(request, f"/pieces/{key}")
+
+
+@router.post("/older")
+def forget_older(
+    request: Request, key: IdOf, taking: TakingOf, days: Annotated[int, Form(ge=1, le=3650)] = 30
+) -> Response:
+    """Let the takes of a piece go that are older than so many days."""
+    taking.takes.remove_older(key, datetime.now().astimezone() - timedelta(days=days))
+    return go_to(request, f"/pieces/{key}/takes")
 
 
 @router.get("/{id_}/times.json")
-def show_times(request: Request, key: IdOf, id_: int, desk: DeskOf, taking: TakingOf) -> Response:
+def show_times(request: Request, key: IdOf, id_: TakeId, desk: DeskOf, taking: TakingOf) -> Response:
     """When every note was played."""
     view = HeardView(taking.heard(key, id_), ())
     return JSONResponse({"notes": view.times})
 
 
 @router.get("/{id_}/sound.flac")
-def take_sound(key: IdOf, id_: int, taking: TakingOf) -> Response:
+def take_sound(key: IdOf, id_: TakeId, taking: TakingOf) -> Response:
     """The recording itself."""
     return Response(taking.takes.sound(taking.takes.take(key, id_)), media_type="audio/flac")
 
 
 @router.post("/{id_}/remove")
-def remove_take(request: Request, key: IdOf, id_: int, taking: TakingOf) -> Response:
+def remove_take(request: Request, key: IdOf, id_: TakeId, taking: TakingOf) -> Response:
     """Let a take go."""
     taking.takes.remove(key, id_)
     return go_to(request, f"/pieces/{key}/takes")

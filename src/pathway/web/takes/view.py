@@ -1,5 +1,6 @@
 """What the pages of takes show."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from urllib.parse import urlencode
 
@@ -8,12 +9,12 @@ from pathway.core.practice.drill import Ask
 from pathway.core.takes.summary import Look
 from pathway.desk.taking import Heard
 from pathway.formats.staves import System
-from pathway.store.takes import StoredTake
+from pathway.store.takes import Figures, StoredTake
 from pathway.web.shared.reading import signed
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look as SheetLook
 from pathway.web.shared.tracks.svg import draw_tracks
-from pathway.web.takes.pictures import with_take
+from pathway.web.takes.pictures import draw_trend, with_take
 
 PLAIN = SheetLook(lanes=False, strings=False)
 
@@ -26,6 +27,7 @@ class TakeLine:
     name: str
     when: str
     long: str
+    told: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,9 +42,27 @@ class HeardLine:
 
 def line_of(take: StoredTake) -> TakeLine:
     """Return a take as the list shows it."""
-    return TakeLine(
-        take.id, take.name or "Take", f"{take.begun.astimezone():%a %-d %b, %H:%M}", f"{take.seconds:.0f} s"
+    when, long = f"{take.begun.astimezone():%a %-d %b, %H:%M}", f"{take.seconds:.0f} s"
+    return TakeLine(take.id, take.name or "Take", when, long, _told(take.figures))
+
+
+def _told(figures: Figures | None) -> str:
+    """Return what was heard in a take, in a line; nothing before it was listened to."""
+    if figures is None:
+        return "not listened to yet"
+    words = f"{figures.words} note{'s' * (figures.words != 1)} with a word"
+    bows = (
+        ""
+        if figures.down_db is None
+        else f" · down against up {signed(figures.down_db, 1)} ± {figures.error_db:.1f} dB"
     )
+    return f"{figures.found} of {figures.count} found · {words}{bows}"
+
+
+def trend_of(takes: Sequence[StoredTake]) -> str:
+    """Return down against up over the takes that were listened to, drawn; nothing from fewer than two."""
+    known = [t.figures for t in reversed(takes) if t.figures is not None and t.figures.down_db is not None]
+    return draw_trend([(f.down_db or 0.0, f.error_db or 0.0) for f in known]) if len(known) > 1 else ""
 
 
 class HeardView:
