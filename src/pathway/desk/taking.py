@@ -22,7 +22,11 @@ KEPT = 12
 SAME_TEMPO = 0.03  # nearer to the plan's it is the same
 FULL = 32768.0
 SIMULATED_SECONDS, DEMO_SECONDS = 40.0, 24.0  # of a piece, at most
-STORY = ((18, -5.0, 5), (9, -3.0, 3), (1, 0.0, 1))  # days ago, up-bows [dB], faults
+STORY = (  # days ago, up-bows [dB], faults
+    ("first", 18, -5.0, 5),
+    ("second", 9, -3.0, 3),
+    ("third", 1, 0.0, 1),
+)
 
 
 @dataclass(frozen=True)
@@ -93,11 +97,11 @@ class Taking:
         """Keep three takes of the simulated player over some weeks, in which the up-bows become as strong."""
         plan = self._desk.open(piece).plan
         found = []
-        for n, (days, weak, faults) in enumerate(STORY):
+        for n, (name, days, weak, faults) in enumerate(STORY):
             human = replace(planted(plan, faults, weak_up=False, seed=n + 1), weak_up=weak)
             begun = now - timedelta(days=days)
             found.append(
-                self.simulate(piece, human, f"Simulated, {days} days ago", n + 1, begun=begun, most=DEMO_SECONDS)
+                self.simulate(piece, human, f"Simulated, {name} of three", n + 1, begun=begun, most=DEMO_SECONDS)
             )
         return found
 
