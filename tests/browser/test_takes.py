@@ -6,7 +6,7 @@ import shutil
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect, sync_playwright
+from playwright.sync_api import Browser, expect
 
 from pathway.core.planning import plan_part
 from pathway.core.rig import preset
@@ -30,7 +30,7 @@ def _recorded(path: Path) -> Path:
     return path
 
 
-def test_a_take_is_recorded_seen_heard_and_worked_at(base_url: str, tmp_path: Path) -> None:
+def test_a_take_is_recorded_seen_heard_and_worked_at(browser: Browser, base_url: str, tmp_path: Path) -> None:
     """With a fake microphone."""
     sound = _recorded(tmp_path / "playing.wav")
     path = os.environ.get("CHROMIUM") or shutil.which("chromium")
@@ -39,22 +39,21 @@ def test_a_take_is_recorded_seen_heard_and_worked_at(base_url: str, tmp_path: Pa
         "--use-fake-device-for-media-stream",
         f"--use-file-for-fake-audio-capture={sound}%noloop",
     )
-    with sync_playwright() as started:
-        browser = started.chromium.launch(executable_path=path, args=[*ARGS, *fake])
-        page = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url).new_page()
-        page.set_default_timeout(20_000)
-        page.goto("/pieces/6/takes")
-        page.get_by_label("to bar").select_option("5")
-        page.get_by_role("button", name="Record", exact=True).click()
-        expect(page.get_by_role("button", name="Stop")).to_be_visible()
-        page.wait_for_timeout(11_500)
-        page.get_by_role("button", name="Stop").click()
-        page.wait_for_url(re.compile(r"/takes/\d+"))
-        expect(page.locator(".three-lines")).to_contain_text("notes were found")
-        assert page.locator(".take-dot").count() > 10
-        page.locator(".hit").nth(3).click()
-        expect(page.locator("#sheet .play-line")).to_be_attached()
-        assert page.evaluate("document.getElementById('sound').currentTime") > 0
-        page.goto("/pieces/6/takes")
-        expect(page.get_by_role("link", name="Take", exact=True)).to_be_visible()
-        browser.close()
+    listening = browser.browser_type.launch(executable_path=path, args=[*ARGS, *fake])
+    page = listening.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url).new_page()
+    page.set_default_timeout(20_000)
+    page.goto("/pieces/6/takes")
+    page.get_by_label("to bar").select_option("5")
+    page.get_by_role("button", name="Record", exact=True).click()
+    expect(page.get_by_role("button", name="Stop")).to_be_visible()
+    page.wait_for_timeout(11_500)
+    page.get_by_role("button", name="Stop").click()
+    page.wait_for_url(re.compile(r"/takes/\d+"))
+    expect(page.locator(".three-lines")).to_contain_text("notes were found")
+    assert page.locator(".take-dot").count() > 10
+    page.locator(".hit").nth(3).click()
+    expect(page.locator("#sheet .play-line")).to_be_attached()
+    assert page.evaluate("document.getElementById('sound').currentTime") > 0
+    page.goto("/pieces/6/takes")
+    expect(page.get_by_role("link", name="Take", exact=True)).to_be_visible()
+    listening.close()

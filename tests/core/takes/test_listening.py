@@ -3,6 +3,7 @@
 The seeds and pieces are others than those on which thresholds were set.
 """
 
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -16,7 +17,7 @@ from pathway.core.takes.player import Fault, Human, Played, play
 from pathway.core.takes.summary import summary
 from pathway.core.takes.words import Word
 from pathway.demo.loader import DEMO_PIECES
-from pathway.errors import NoTake, OutOfRange
+from pathway.errors import NoTake, OutOfRange, TooLarge
 from pathway.formats.score import ScoreFile, at_pitch
 
 RATE = 48_000
@@ -173,3 +174,14 @@ def test_the_same_seed_plays_the_same() -> None:
     one, same, other = (play(plan, Human(), seed, end=5.0).samples for seed in (3, 3, 4))
     assert np.array_equal(one, same)
     assert len(one) != len(other) or not np.array_equal(one, other)
+
+
+def test_too_long_a_take_of_too_long_a_piece_is_refused_before_it_is_followed() -> None:
+    """Some bars of it are not."""
+    plan = plan_of_demo("slack-water")
+    far = playable(plan)
+    moved = replace(far.notes[-1], onset=far.notes[-1].onset + 900.0)
+    long = replace(far, notes=(*far.notes[:-1], moved))
+    samples = np.random.default_rng(1).normal(0, 0.05, 14 * 60 * 8000)
+    with pytest.raises(TooLarge, match="followed"):
+        listen(long, samples, 8000)

@@ -9,14 +9,15 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Playable
-from pathway.core.takes.following import Followed, follow, onsets, tempo_of, visits
+from pathway.core.takes.following import STEP, Followed, follow, onsets, tempo_of, visits
 from pathway.core.takes.frames import Frames
 from pathway.core.takes.measures import Measured, measured
 from pathway.core.takes.score import Planned
 from pathway.core.takes.words import Group, Word, directions, say, strings
-from pathway.errors import NoTake, OutOfRange
+from pathway.errors import NoTake, OutOfRange, TooLarge
 
 MOST_SECONDS, LEAST_SECONDS = 15 * 60.0, 1.0
+MOST_CELLS = 4e8  # of the search, two bytes each: six minutes of a piece as long
 QUIET, CLIPPED, SHARE_CLIPPED = -55.0, 0.995, 0.002  # level of a recording [dB]; full scale; share of samples at it
 LIKE, ENOUGH = 0.45, 0.35  # likeness of a note that is placed, and the share of them that a take of this plan has
 RATES = (8_000, 192_000)
@@ -74,6 +75,7 @@ def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, e
     Raises:
         NoTake: nothing of the plan is in it: silence, noise, or another piece.
         OutOfRange: too short, too long, or at a rate that says nothing.
+        TooLarge: too long a take of too long a piece.
     """
     seconds = len(samples) / rate
     if not RATES[0] <= rate <= RATES[1]:
@@ -83,6 +85,11 @@ def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, e
     planned = Planned.of(plan, begin, end)
     if not len(planned):
         raise NoTake("There are no bowed notes in these bars", advice="Choose other bars.")
+    long = float(planned.onsets[-1] + planned.durations[-1] - planned.onsets[0])
+    if seconds / STEP * long / STEP > MOST_CELLS:
+        raise TooLarge(
+            "So long a take of so long a piece cannot be followed", advice="Choose the bars that were played."
+        )
     frames = Frames.of(samples, rate, frequency(int(planned.lowest.min())))
     loudest = float(np.quantile(frames.level, 0.95))
     if loudest < QUIET or loudest - frames.floor < 6:

@@ -227,10 +227,9 @@ def take_json(practising: PractisingOf) -> Response:
 
 
 @router.post("/log")
-async def bring_log(request: Request, file: UploadFile, practising: PractisingOf, pages: PagesOf) -> Response:
+def bring_log(request: Request, file: UploadFile, practising: PractisingOf, pages: PagesOf) -> Response:
     """Add the sets of a saved log that are not there yet."""
-    data = await file.read()
-    added = practising.log.bring(read_log(data))
+    added = practising.log.bring(read_log(file.file.read()))
     context = {"message": f"{added} sets were added." if added else "All of them were there already."}
     return pages.render(request, "practice/brought.html", context)
 

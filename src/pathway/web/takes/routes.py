@@ -39,9 +39,9 @@ def show_takes(request: Request, key: IdOf, desk: DeskOf, taking: TakingOf, page
 
 
 @router.post("")
-async def drop_take(request: Request, key: IdOf, file: UploadFile, taking: TakingOf) -> Response:
+def drop_take(request: Request, key: IdOf, file: UploadFile, taking: TakingOf) -> Response:
     """Keep a recording that was dropped."""
-    id_ = taking.keep(key, await file.read(), (file.filename or "")[:100])
+    id_ = taking.keep(key, file.file.read(), (file.filename or "")[:100])
     return go_to(request, f"/pieces/{key}/takes/{id_}")
 
 
