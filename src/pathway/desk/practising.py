@@ -5,6 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from itertools import groupby
 
+import numpy as np
+
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Ask, Offer, Stage, Why
@@ -19,6 +21,8 @@ from pathway.core.practice.staircase import Climb, Verdict
 from pathway.core.practice.today import Candidate, Entry, Session, day_plan, due, moved
 from pathway.core.sound import playable
 from pathway.core.sound.otherwise import with_symptom
+from pathway.core.takes import listen
+from pathway.core.takes.judging import Judged, judged
 from pathway.desk.desk import Desk, OpenPiece
 from pathway.desk.hearing import Clip, Hearing
 from pathway.desk.kept import Kept
@@ -31,6 +35,7 @@ from pathway.store import KnownRig
 from pathway.store.practice import Day, PracticeLog
 
 PIECES = 4  # that a day is made from, the last opened first
+FULL = 32768.0  # of 16 bits
 LOOKED_AT = timedelta(days=30)  # of the log, for the load
 KEPT = 40  # drills and their lines at hand
 IN_THE_BARS = 8  # notes of a run-through's bars
@@ -144,6 +149,25 @@ class Practising:
         end = now.plan.note[one.plan.notes[-1].id].onset + 1e-3
         slower = one.beats_per_minute / now.plan.draft.tempo_bpm
         return self._hearing.second_at(now.piece.id, others[0].number, (begin - 1e-4, end), slower)
+
+    def judged(self, drill: OpenDrill, rung: int, pcm: bytes, rate: int) -> Judged | None:
+        """Return what a recording of a try says of it; None where that cannot be known.
+
+        Args:
+            drill: that was played.
+            rung: of it.
+            pcm: 16 bits, one channel.
+            rate: samples a second.
+
+        Raises:
+            NoTake: nothing of the rung is in it.
+            OutOfRange: too short or too long.
+        """
+        one = drill.ready.at(rung)
+        samples = np.frombuffer(pcm[: len(pcm) // 2 * 2], dtype="<i2").astype(np.float64) / FULL
+        passes = drill.ready.row.passes
+        heard = listen(playable(one.plan), samples, rate)
+        return judged(heard, passes.quantity, passes.at(one.plan), passes.unit)
 
     def tried(self, drill: OpenDrill, told: Told, sent: Try) -> tuple[Climb, PlayedSet]:
         """Keep a try, and return where it leads; a try that was kept already changes nothing."""

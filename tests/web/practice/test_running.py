@@ -1,7 +1,9 @@
 """A drill on the stand: the line, the rung, the tries, the sound, what is said of load."""
 
+import io
 import json
 import re
+import wave
 from urllib.parse import quote
 
 import pytest
@@ -184,3 +186,20 @@ def test_what_a_page_was_told_is_escaped(demo: TestClient) -> None:
     """The fields of the address come back as text."""
     page = demo.get(f"/practise/drill?drill=angle..2&what={quote('<script>alert(1)</script>')}").text
     assert "<script>alert(1)" not in page
+
+
+def test_the_microphone_says_what_a_try_was_like(demo: TestClient) -> None:
+    """Where that can be heard; silence is no try."""
+    fields = {"drill": "crossings.low to high.2", "rung": "1"}
+    with wave.open(io.BytesIO(demo.get("/practise/drill/sound.wav", params=fields).content)) as file:
+        rate, pcm = file.getframerate(), file.readframes(file.getnframes())
+    heard = demo.post("/practise/drill/listen", params={**fields, "rate": rate}, content=pcm, headers=HTMX).json()
+    assert heard["verdict"] == "clean"
+    assert "heard" in heard["text"]
+    own = {"drill": "angle.low to high.2", "rung": "0"}
+    with wave.open(io.BytesIO(demo.get("/practise/drill/sound.wav", params=own).content)) as file:
+        pcm = file.readframes(file.getnframes())
+    unknown = demo.post("/practise/drill/listen", params={**own, "rate": rate}, content=pcm, headers=HTMX).json()
+    assert unknown["verdict"] == ""
+    silent = demo.post("/practise/drill/listen", params={**fields, "rate": rate}, content=bytes(400_000), headers=HTMX)
+    assert silent.status_code == 422

@@ -5,7 +5,8 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
 from pydantic import BaseModel, Field
-from starlette.responses import Response
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import JSONResponse, Response
 
 from pathway.core.guide.speech import Speech
 from pathway.core.practice.drill import Why
@@ -125,6 +126,25 @@ def keep_try(
     begun = datetime.now().astimezone() - min(timedelta(seconds=min(sent.ago, 1e6)), LATE)
     practising.tried(drill, sent.told, Try(sent.token, sent.number, sent.verdict, sent.seconds, begun))
     return _body(request, pages, _stand(request, practising, sent, choices, say))
+
+
+@router.post("/listen")
+async def judge_try(
+    request: Request,
+    which: Annotated[Rung, Query()],
+    rate: Annotated[int, Query(ge=8_000, le=192_000)],
+    practising: PractisingOf,
+    choices: ChoicesOf,
+) -> Response:
+    """What the microphone says of a try; nothing where that cannot be known: the player may overrule it."""
+    pcm = await request.body()
+    drill = _drill(practising, which, choices)
+    found = await run_in_threadpool(practising.judged, drill, which.rung, pcm, rate)
+    if found is None:
+        return JSONResponse(
+            {"verdict": "", "text": "What this drill is passed by cannot be heard here: say it yourself."}
+        )
+    return JSONResponse({"verdict": found.verdict.value, "text": found.text})
 
 
 @router.post("/rung")

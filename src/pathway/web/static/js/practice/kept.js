@@ -26,8 +26,14 @@ export function send(path, fields, show) { // in turn; what is sent again counts
   return flush(show);
 }
 
-export async function flush(show) {
-  if (sending) return;
+let under = Promise.resolve();
+
+export function flush(show) { // → when all is sent, or the server does not answer
+  if (!sending) under = inTurn(show);
+  return under;
+}
+
+async function inTurn(show) {
   sending = true;
   try {
     for (let list = waiting(); list.length; list = waiting()) {

@@ -62,6 +62,7 @@ function tick() {
 }
 
 function spot(note) {
+  if (!running.hits.get(note?.id)?.isConnected) running.hits = hits(); // the line was drawn anew
   const hit = note && running.hits.get(note.id);
   if (!hit) return null;
   return { tracks: hit.ownerSVGElement, x: Number(hit.getAttribute("x")) + Math.min(Number(hit.getAttribute("width")) / 2, 16) };

@@ -2,6 +2,7 @@
 import { hear, hush } from "../sound/clip.js";
 import { flush, forgetSet, keepSet, send, setOf } from "./kept.js";
 import { CLICKS, isRunning, start, stop } from "./line.js";
+import { open, sixteenBits } from "../sound/microphone.js";
 import { say } from "../shared/say.js";
 
 const run = document.getElementById("run").dataset;
@@ -12,6 +13,7 @@ const VERDICTS = { 1: "clean", 2: "nearly", 3: "not yet" };
 const HANDS = { 1: "easy", 2: "firm", 3: "strained" };
 let clicks = Number(localStorage.getItem("practice-click") ?? 0);
 let resting = 0;
+let said = null; // the last verdict on its way: the next try is of the rung that it leads to
 
 const now = () => document.getElementById("stand-now").dataset;
 const which = () => Object.fromEntries(["drill", "piece", "why", "what", "bars", "rig"].filter((key) => run[key]).map((key) => [key, run[key]]));
@@ -35,6 +37,7 @@ function fit() { // a line and its ribbons whole between head and foot, as large
 function told() {
   for (const line of document.querySelectorAll("[data-signs]")) line.style.marginTop = `${line.dataset.signs}%`; // the room for signs
   fit();
+  for (const place of document.querySelectorAll("[data-do=listen]")) place.setAttribute("aria-pressed", String(Boolean(ear)));
   for (const place of document.querySelectorAll("[data-click-told]")) place.textContent = CLICKS[clicks];
   status.textContent = document.querySelector("[data-told]")?.textContent ?? "";
   if (Number(now().waits) > 0 && !resting) rest(Number(now().waits));
@@ -45,6 +48,9 @@ async function again() {
   if (isRunning()) { ended(stop()); return; }
   if (now().closed) { say(document.querySelector(".stand-note")?.textContent ?? ""); return; }
   hush();
+  await said;
+  if (isRunning() || resting) return;
+  heard = [];
   label("stop");
   try {
     await start({ query: now().query, clicks, second: now().second, over: ended });
@@ -53,11 +59,35 @@ async function again() {
 
 const label = (text) => { const place = document.querySelector("[data-again]"); if (place) place.textContent = text; };
 
+let ear = null; // the microphone, where the player wants to be listened to
+let heard = [];
+
+async function listen() {
+  if (ear) { ear.close(); ear = null; } else {
+    try {
+      ear = await open((samples) => isRunning() && heard.push(samples));
+    } catch { say("There is no microphone, or it may not be used. Allow it for this page."); }
+  }
+  for (const place of document.querySelectorAll("[data-do=listen]")) place.setAttribute("aria-pressed", String(Boolean(ear)));
+}
+
+async function judge() { // what the microphone says is proposed, and confirmed or overruled by a key
+  const data = sixteenBits(heard);
+  heard = [];
+  if (!ear || !data.length) return;
+  const answer = await fetch(`/practise/drill/listen?${now().query}&rate=${ear.rate}`, { method: "POST", body: data, headers: { "HX-Request": "true" } }).catch(() => null);
+  const { verdict: word, text } = answer?.ok ? await answer.json() : { verdict: "", text: "The drill was not heard in it." };
+  for (const place of document.querySelectorAll("[data-heard]")) place.textContent = `${text} ·`;
+  for (const key of document.querySelectorAll("[data-verdict]")) key.setAttribute("aria-pressed", String(key.dataset.verdict === word));
+  status.textContent = text;
+}
+
 function ended(played) { // a try is over; a heavy set ends when the hand had enough
   label("next try");
   const set = setOf(run);
   set.seconds += played;
   keepSet(run, set);
+  judge();
 }
 
 function verdict(word) {
@@ -67,7 +97,7 @@ function verdict(word) {
   keepSet(run, set);
   status.textContent = word;
   const { token, tries: number, seconds, begun } = set;
-  send("/practise/drill/try", { ...which(), token, number, verdict: word, seconds: seconds.toFixed(1), begun }, show);
+  said = send("/practise/drill/try", { ...which(), token, number, verdict: word, seconds: seconds.toFixed(1), begun }, show);
   if (now().heavy && seconds >= Number(now().longest)) ask();
 }
 
@@ -123,18 +153,18 @@ function end() { // a set that was played asks for the hand before it is left
 const go = (by) => {
   if (isRunning()) ended(stop());
   const rung = Math.min(Math.max(Number(now().rung) + by, 0), Number(now().top));
-  send("/practise/drill/rung", { ...which(), rung }, show);
+  said = send("/practise/drill/rung", { ...which(), rung }, show);
 };
 const next = () => document.querySelector("[data-next]")?.click();
 const clip = (fault) => hear([`/practise/drill/sound.wav?${now().query}${fault ? "&fault=true" : ""}`], document.querySelector(`[data-do=${fault ? "fault" : "hear"}]`));
 const doing = {
-  again, stop: end, up: () => go(1), down: () => go(-1),
+  again, listen, stop: end, up: () => go(1), down: () => go(-1),
   hear: () => clip(false), fault: () => now() && document.querySelector("[data-do=fault]") && clip(true),
   click: () => { clicks = (clicks + 1) % CLICKS.length; localStorage.setItem("practice-click", clicks); told(); },
 };
 const keys = {
   " ": again, PageDown: again, PageUp: again, Enter: again, Escape: end, h: doing.hear, f: doing.fault, c: doing.click,
-  n: next, ArrowUp: doing.up, ArrowDown: doing.down,
+  m: listen, n: next, ArrowUp: doing.up, ArrowDown: doing.down,
 };
 
 document.addEventListener("keydown", (event) => {

@@ -1,8 +1,8 @@
 // Recording: a second of the room, a bar counted in, and pieces sent while it goes on, so that a crash costs seconds.
 import { say } from "../shared/say.js";
+import { open, sixteenBits } from "../sound/microphone.js";
 import { click, voice } from "../sound/voice.js";
 
-const ASKED = { audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: 1 } };
 const SENT_EVERY = 3; // s
 const ROOM = 1; // s of it before the count-in
 const page = document.getElementById("takes").dataset;
@@ -13,19 +13,13 @@ let running = null;
 
 async function start() {
   const { context, out } = voice();
-  let stream;
+  const mine = { token: crypto.randomUUID().replaceAll("-", ""), waiting: [], sent: 0, sending: Promise.resolve() };
   try {
-    stream = await navigator.mediaDevices.getUserMedia(ASKED);
+    mine.microphone = await open((samples) => take(mine, samples));
   } catch { say("There is no microphone, or it may not be used. Allow it for this page, or drop a file."); return; }
-  const [track] = stream.getAudioTracks();
-  const { echoCancellation, noiseSuppression, autoGainControl } = track.getSettings();
-  if (echoCancellation || noiseSuppression || autoGainControl) say("This device changes what it hears (echo, noise or gain): levels may mislead. Turn that off if you can.");
-  await context.audioWorklet.addModule("/static/js/takes/worklet.js");
-  const node = new AudioWorkletNode(context, "passing", { numberOfOutputs: 0 });
-  context.createMediaStreamSource(stream).connect(node);
-  const mine = { stream, node, token: crypto.randomUUID().replaceAll("-", ""), rate: context.sampleRate, waiting: [], sent: 0, sending: Promise.resolve() };
+  mine.rate = mine.microphone.rate;
+  if (mine.microphone.changes) say("This device changes what it hears (echo, noise or gain): levels may mislead. Turn that off if you can.");
   running = mine;
-  node.port.onmessage = ({ data }) => take(mine, data);
   const beat = Number(page.beat);
   const silent = document.getElementById("silent-click").checked;
   for (let i = 0; i < Number(page.beats); i += 1) {
@@ -49,13 +43,12 @@ function take(mine, samples) {
   document.getElementById("level").value = loud;
   if (loud >= 0.99) told.textContent = "Too loud: it is cut off. Move the microphone away.";
   mine.waiting.push(samples);
-  if (mine.waiting.length * samples.length >= SENT_EVERY * mine.rate) send(mine);
+  if (mine.rate && mine.waiting.length * samples.length >= SENT_EVERY * mine.rate) send(mine);
 }
 
 function send(mine) { // in turn; a piece that was lost is sent again
-  const samples = mine.waiting.splice(0).flatMap((piece) => [...piece]);
-  if (!samples.length) return mine.sending;
-  const data = new Int16Array(samples.map((sample) => Math.max(-1, Math.min(1, sample)) * 32767));
+  const data = sixteenBits(mine.waiting.splice(0));
+  if (!data.length) return mine.sending;
   const offset = mine.sent;
   mine.sent += data.byteLength;
   const again = async () => {
@@ -75,8 +68,7 @@ async function stop() {
   button.setAttribute("aria-pressed", "false");
   button.textContent = "Record";
   told.textContent = "Keeping it …";
-  for (const track of mine.stream.getTracks()) track.stop();
-  mine.node.disconnect();
+  mine.microphone.close();
   await send(mine);
   htmx.ajax("POST", `${base}/finish`, {
     target: "#message", swap: "innerHTML",
