@@ -313,5 +313,4 @@ DRILL_WORDS: Mapping[str, DrillWords] = {
     ),
 }
 STRAINS = "Heavy work: short sets, and rest as long as you played. Stop at once if it hurts."
-NO_MORE_TODAY = "The hand was strained: no more heavy work today."
 STOP = "Pain, numbness, tingling or weakness: stop, and see a doctor before you go on."

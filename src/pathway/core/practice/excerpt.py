@@ -62,7 +62,7 @@ def cut_out(plan: Plan, bars: Bars) -> Work:
 
 def _part(plan: Plan, bars: Bars, begin: Fraction, end: Fraction, events: list[Event]) -> Part:
     """Return the bars as a part that begins with them."""
-    part, ids = plan.part, {event.id for event in events}
+    part = plan.part
     moved = tuple(
         replace(
             event,
@@ -96,7 +96,7 @@ def _part(plan: Plan, bars: Bars, begin: Fraction, end: Fraction, events: list[E
         part,
         measures=measures,
         events=moved,
-        slurs=tuple(filter(None, (_slur(part, slur, events, ids) for slur in part.slurs))),
+        slurs=tuple(filter(None, (_slur(part, slur, events) for slur in part.slurs))),
         dynamics=dynamics,
         hairpins=hairpins,
         tempos=marks,
@@ -118,7 +118,7 @@ def _in_force(marks: tuple[Sign, ...], begin: Fraction, end: Fraction) -> list[S
     return before[-1:] + [mark for mark in marks if begin < mark.onset < end]
 
 
-def _slur(part: Part, slur: Slur, events: list[Event], ids: set[str]) -> Slur | None:
+def _slur(part: Part, slur: Slur, events: list[Event]) -> Slur | None:
     """Return what of a slur lies in the bars."""
     first, last = part.index[events[0].id], part.index[events[-1].id]
     start, end = max(part.index[slur.start], first), min(part.index[slur.end], last)

@@ -12,7 +12,7 @@ from pathway.core.practice.ladder import planned
 from pathway.core.practice.row import Row
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.stroke_types import STROKE_TYPES
-from pathway.errors import NotFound, NotHere
+from pathway.errors import NotFound
 
 SINGLE_STAGES = {Stage.BARS, Stage.AROUND}
 
@@ -52,8 +52,6 @@ def drill_of(ask: Ask, rig: Rig, plan: Plan | None = None) -> Drill:
         NotFound: no such drill, or its notes are not there any more.
     """
     row = row_of(ask)
-    if against := row.against(rig):
-        raise NotHere(against, advice="Take another drill.")
     ground = Ground(ask, rig, plan)
     ground.one_of(row.members)
     own = ask.stage in SINGLE_STAGES

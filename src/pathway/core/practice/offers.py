@@ -112,7 +112,7 @@ def drills_for(plan: Plan, finding: Finding) -> list[Offer]:
         Ask("", first=place[0], last=place[-1]), Why.FINDING, finding.code.value, bars,
         SEVERITIES[finding.severity], len(finding.notes) / max(len(plan.bowed), 1),
     )  # fmt: skip
-    return _offered(plan, BY_CODE[finding.code], offer)
+    return _offered(BY_CODE[finding.code], offer)
 
 
 def drills_for_symptom(plan: Plan, note: str, heard: Heard) -> list[Offer]:
@@ -124,7 +124,7 @@ def drills_for_symptom(plan: Plan, note: str, heard: Heard) -> list[Offer]:
     found = plan.bowed_note(note)
     notes = plan.stroke[found.stroke or ""].notes
     offer = Offer(Ask("", first=notes[0], last=notes[-1]), Why.HEARD, heard.value, (found.measure,), 2, 0.02)
-    return _offered(plan, BY_HEARD[heard], offer)
+    return _offered(BY_HEARD[heard], offer)
 
 
 def drills_for_type(key: str) -> list[Offer]:
@@ -158,7 +158,7 @@ def drills_for_passage(plan: Plan, notes: Sequence[str], name: str = "") -> list
     offer = Offer(Ask("", first=bowed[0], last=bowed[-1]), Why.PASSAGE, name, bars, 1, len(bowed) / len(plan.bowed))
     kinds = [plan.stroke[plan.note[id_].stroke or ""].kind for id_ in bowed]
     own = max(set(kinds), key=kinds.count)
-    found += _offered(plan, ("tempo-ladder", *BY_TYPE[own][:2], "shifts", "contrast", "arrive"), offer)
+    found += _offered(("tempo-ladder", *BY_TYPE[own][:2], "shifts", "contrast", "arrive"), offer)
     seen: dict[str, Offer] = {}
     for one in found:
         seen.setdefault(one.ask.family, one)
@@ -173,7 +173,7 @@ def drills_for_contrast(plan: Plan, first: Passage, second: Passage) -> list[Off
     ids = [events[i].id for i in around if plan.note[events[i].id].stroke]
     name = f"{first.character or 'what comes before'} against {second.character or 'what comes after'}"
     offer = Offer(Ask("", first=ids[0], last=ids[-1]), Why.CONTRAST, name, (plan.note[second.start].measure,), 2, 0.05)
-    return _offered(plan, ("contrast", "colours"), offer)
+    return _offered(("contrast", "colours"), offer)
 
 
 def freely(family: str, stage: Stage, member: str = "", kind: str = "") -> Offer:
@@ -232,10 +232,9 @@ def then(ask: Ask) -> Ask | None:
     return replace(ask, stage=later[0]) if later else None
 
 
-def _offered(plan: Plan, families: Iterable[str], like: Offer) -> list[Offer]:
+def _offered(families: Iterable[str], like: Offer) -> list[Offer]:
     """Return one drill of each family, at the stage that suits the place."""
-    made = [family for family in families if not FAMILIES[family].against(plan.rig)]
-    return [_at(family, like) for family in made][:MOST]
+    return [_at(family, like) for family in families][:MOST]
 
 
 def _at(family: str, like: Offer, *, made: bool = False) -> Offer:

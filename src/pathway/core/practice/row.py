@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Aim, Load, Quantity, Rung, Stage, Varies
 from pathway.core.practice.ground import Ground
-from pathway.core.rig.instrument import Rig
 
 S = Stage
 TONE_STAGES = (S.OPEN, S.PITCH)
@@ -32,11 +31,6 @@ STILL_LEVEL, STILL_LANE, STILL_SPEED = (Quantity.LEVEL, 1.5), (Quantity.LANE, 0.
 TWO_WAYS = ("down", "up")
 
 
-def everywhere(_: Rig) -> str:
-    """Every rig can do it: there is no reason against it."""
-    return ""
-
-
 @dataclass(frozen=True, slots=True)
 class Row:
     """One family."""
@@ -49,7 +43,6 @@ class Row:
     aim: Aim = Aim.HAIR
     still: tuple[tuple[Quantity, float], ...] = (STILL_LANE, STILL_LEVEL)
     passes: Passes = OWN
-    against: Callable[[Rig], str] = everywhere  # why a rig cannot do it
     strict: bool = True  # a rung with a high finding is not offered
     minutes: float = 4.0  # that one visit takes, our choice
 

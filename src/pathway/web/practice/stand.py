@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from functools import cached_property
 
-from pathway.core.guide.drills import DRILL_WORDS, STOP, STRAINS
+from pathway.core.guide.drills import DRILL_WORDS, STOP, STRAINS, DrillWords
 from pathway.core.guide.speech import Speech
 from pathway.core.practice.drill import Ask, Load, Offer, Planned, Stage, Why
 from pathway.core.practice.load import LONGEST_SET, Allowance, day_off
@@ -72,7 +72,7 @@ class Stand:
         return self.drill.ready.at(self.climb.rung)
 
     @property
-    def words(self) -> "object":
+    def words(self) -> DrillWords:
         """Return what is told of the family."""
         return DRILL_WORDS[self.drill.ask.family]
 

@@ -166,7 +166,7 @@ def forget_older(
 
 
 @router.get("/{id_}/times.json")
-def show_times(request: Request, key: IdOf, id_: TakeId, desk: DeskOf, taking: TakingOf) -> Response:
+def show_times(key: IdOf, id_: TakeId, taking: TakingOf) -> Response:
     """When every note was played."""
     view = HeardView(taking.heard(key, id_), ())
     return JSONResponse({"notes": view.times})

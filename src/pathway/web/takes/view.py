@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from urllib.parse import urlencode
 
 from pathway.core.guide.takes import ABOUT
-from pathway.core.practice.drill import Ask
 from pathway.core.takes.summary import Look
 from pathway.desk.taking import Heard
 from pathway.formats.staves import System
@@ -95,7 +94,7 @@ class HeardView:
     def _drill(self, look: Look) -> str:
         if look.drill is None:
             return ""
-        return "/practise/drill?" + urlencode({"piece": self.found.take.piece, "drill": _key(look.drill)})
+        return "/practise/drill?" + urlencode({"piece": self.found.take.piece, "drill": look.drill.key})
 
     @property
     def compared(self) -> list[tuple[str, str, str]]:
@@ -127,7 +126,3 @@ class HeardView:
     def sure(self) -> str:
         """Return how sure all this is."""
         return f"{100 * self.found.heard.placed:.0f} % of the notes are surely placed"
-
-
-def _key(ask: Ask) -> str:
-    return ask.key

@@ -16,7 +16,6 @@ from pathway.errors import NotHere
 ORDERS = ("low to high", "high to low")
 LEADS = ("upper leads", "lower leads")
 PORTIONS = 3  # stops at a time
-FIFTH = 7
 OVER = {"pairs": Form.PAIRS, "arpeggio": Form.ARPEGGIO, "together": Form.TOGETHER}
 
 
