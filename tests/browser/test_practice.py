@@ -84,13 +84,13 @@ def test_a_reload_loses_nothing(page: Page) -> None:
 
 def test_what_is_said_while_the_server_is_gone_is_sent_when_it_is_back(page: Page) -> None:
     """Kept in the browser, told, and counted once."""
-    _open(page, "angle.high to low.2")
     gone = True
 
     def refuse(route: Route) -> None:
         route.abort() if gone else route.continue_()
 
-    page.route("**/practise/drill/try", refuse)
+    page.route("**/practise/drill/try", refuse)  # before the page is there: later it may come too late
+    _open(page, "angle.high to low.2")
     page.keyboard.press("1")
     expect(page.locator("#message")).to_contain_text("kept here")
     page.reload()

@@ -187,8 +187,8 @@ def test_two_tabs_do_not_overwrite_each_other(browser: Browser, base_url: str, p
 
 def test_a_server_that_is_gone_loses_no_edit(page: Page, tmp_path: Path) -> None:
     """It is said at once, and the edit arrives when the server is back."""
+    page.route("**/edit", lambda route: route.abort())  # before the page is there: later it may come too late
     _import(page, tmp_path, "Gone and Back")
-    page.route("**/edit", lambda route: route.abort())
     problems_expected = re.compile("does not answer")
     page.keyboard.press("2")
     expect(page.get_by_role("alert")).to_contain_text(problems_expected)
