@@ -48,8 +48,8 @@ class PlayedSet:
 
     @property
     def bout(self) -> Bout:
-        """Return what it was for the hand."""
-        return Bout(self.begun, self.seconds, self.family, self.hand, self.drill)
+        """Return what it was for the hand, on the day that it was where the player is."""
+        return Bout(self.begun.astimezone(), self.seconds, self.family, self.hand, self.drill)
 
 
 def with_try(
