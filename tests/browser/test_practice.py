@@ -105,17 +105,27 @@ def test_what_is_said_while_the_server_is_gone_is_sent_when_it_is_back(page: Pag
 
 
 def test_heavy_work_asks_for_the_hand_and_rests(page: Page) -> None:
-    """After so much of it; nothing begins while the rest runs; strained closes all heavy work for today."""
+    """After so much of it; nothing begins while the rest runs; strained closes all heavy work for today.
+
+    Who meant to leave, and thought better of it, stays.
+    """
     page.add_init_script("localStorage.setItem('practice-click', 2)")
     _open(page, "one-throw.down.2")
+    page.keyboard.press("1")
+    expect(page.locator(".stand-more")).to_contain_text("so far: clean")
+    page.keyboard.press("Escape")
+    expect(page.locator("#hand")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator("#hand")).to_be_hidden()
     page.evaluate(
         "localStorage.setItem('practice-set  one-throw.down.2', JSON.stringify("
-        "{token: 'a-long-set-of-this-test', tries: 0, seconds: 70, begun: Date.now() - 70000, touched: Date.now()}))"
+        "{token: 'a-long-set-of-this-test', tries: 0, seconds: 70, begun: Date.now(), touched: Date.now()}))"
     )
     page.keyboard.press("1")
     expect(page.locator("#hand")).to_be_visible()
-    page.keyboard.press("2")
     expect(page.locator("#rest")).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.locator("#hand")).to_be_hidden()
     expect(page.locator("#rest-left")).to_contain_text("s to go")
     page.keyboard.press(" ")
     expect(page.locator("#sheet .play-line")).to_have_count(0)

@@ -13,6 +13,7 @@ const VERDICTS = { 1: "clean", 2: "nearly", 3: "not yet" };
 const HANDS = { 1: "easy", 2: "firm", 3: "strained" };
 let clicks = Number(localStorage.getItem("practice-click") ?? 0);
 let resting = 0;
+let leaving = false; // once the hand was asked for
 let said = null; // the last verdict on its way: the next try is of the rung that it leads to
 
 const now = () => document.getElementById("stand-now").dataset;
@@ -101,7 +102,8 @@ function verdict(word) {
   if (now().heavy && seconds >= Number(now().longest)) ask();
 }
 
-function ask() {
+function ask(thenLeave = false) {
+  leaving = thenLeave;
   if (!hand.open) hand.showModal();
 }
 
@@ -111,8 +113,7 @@ function answer(word) {
   const note = document.getElementById("set-note").value;
   document.getElementById("set-note").value = "";
   forgetSet(run);
-  const leaving = hand.dataset.leave;
-  const after = (text) => { if (leaving) leave(); else show(text); };
+  const after = leaving ? leave : show;
   if (set.tries) send("/practise/drill/end", { ...which(), token: set.token, seconds: set.seconds.toFixed(1), hand: word, note }, after);
   else if (leaving) leave();
 }
@@ -147,7 +148,7 @@ function leave() {
 
 function end() { // a set that was played asks for the hand before it is left
   if (isRunning()) ended(stop());
-  if (setOf(run).tries) { hand.dataset.leave = "true"; ask(); } else leave();
+  if (setOf(run).tries) ask(true); else leave();
 }
 
 const go = (by) => {
@@ -169,11 +170,11 @@ const keys = {
 
 document.addEventListener("keydown", (event) => {
   if (event.altKey || event.metaKey || event.ctrlKey || event.repeat) return;
-  if (resting && event.key !== "Escape") return;
   if (hand.open) {
     if (HANDS[event.key] && event.target.id !== "set-note") { event.preventDefault(); answer(HANDS[event.key]); }
     return;
   }
+  if (resting && event.key !== "Escape") return;
   if (event.target.closest("input, select, textarea")) return;
   if (event.key === "Enter" && event.target.closest("a, button")) return;
   const action = VERDICTS[event.key] ? () => verdict(VERDICTS[event.key]) : keys[event.key];
