@@ -6,7 +6,6 @@ const BEFORE = 0.15; // s that a note is heard from
 let notes = [];
 
 document.addEventListener("htmx:after:swap", ready);
-document.addEventListener("htmx:afterSwap", ready);
 
 async function ready() {
   for (const line of document.querySelectorAll("[data-signs]")) line.style.marginTop = `${line.dataset.signs}%`;
