@@ -7,7 +7,7 @@ import pytest
 import soundfile
 
 from pathway.errors import ScoreError, TooLarge
-from pathway.formats.recording import MOST_SECONDS, flac, read_recording
+from pathway.formats.recording import MOST_SECONDS, flac, from_pcm, read_recording
 
 SOUND = 0.3 * np.sin(2 * np.pi * 440 * np.arange(16_000) / 16_000)
 
@@ -37,6 +37,12 @@ def test_flac_keeps_sixteen_bits() -> None:
     samples, rate = read_recording(flac(SOUND, 16_000))
     assert rate == 16_000
     assert np.abs(samples - SOUND).max() < 1 / 30_000
+
+
+def test_what_a_page_records_is_sixteen_bits() -> None:
+    """The lower byte first; the half of a sample that was cut off is none."""
+    assert from_pcm(b"\x00\x40\x00\x80\x01").tolist() == [0.5, -1.0]
+    assert not len(from_pcm(b"\x01"))
 
 
 @pytest.mark.parametrize("data", [b"", b"RIFF", b"<score-partwise/>", _as("FLAC")[:30]])

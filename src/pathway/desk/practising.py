@@ -5,8 +5,6 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from itertools import groupby
 
-import numpy as np
-
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Ask, Offer, Stage, Why
@@ -29,13 +27,13 @@ from pathway.desk.kept import Kept
 from pathway.desk.stored import engraved_alone
 from pathway.errors import NotFound
 from pathway.formats.part_writer import Written, write_part
+from pathway.formats.recording import from_pcm
 from pathway.formats.score import ScoreFile
 from pathway.formats.staves import System
 from pathway.store import KnownRig
 from pathway.store.practice import Day, PracticeLog
 
 PIECES = 4  # that a day is made from, the last opened first
-FULL = 32768.0  # of 16 bits
 LOOKED_AT = timedelta(days=30)  # of the log, for the load
 KEPT = 40  # drills and their lines at hand
 IN_THE_BARS = 8  # notes of a run-through's bars
@@ -164,9 +162,8 @@ class Practising:
             OutOfRange: too short or too long.
         """
         one = drill.ready.at(rung)
-        samples = np.frombuffer(pcm[: len(pcm) // 2 * 2], dtype="<i2").astype(np.float64) / FULL
         passes = drill.ready.row.passes
-        heard = listen(playable(one.plan), samples, rate)
+        heard = listen(playable(one.plan), from_pcm(pcm), rate)
         return judged(heard, passes.quantity, passes.at(one.plan), passes.unit)
 
     def tried(self, drill: OpenDrill, told: Told, sent: Try) -> tuple[Climb, PlayedSet]:

@@ -1,10 +1,11 @@
 """Takes on the desk: kept with the plan that they are of, listened to once, then at hand."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 import numpy as np
 
+from pathway.core.arrays import FloatArray
 from pathway.core.planning.plan import Plan
 from pathway.core.sound import playable
 from pathway.core.sound.strings import SAMPLES
@@ -14,14 +15,14 @@ from pathway.core.takes.player import Fault, Human, play
 from pathway.core.takes.summary import Summary, summary
 from pathway.desk.desk import Desk
 from pathway.desk.kept import Kept
-from pathway.formats.recording import flac, read_recording
+from pathway.formats.recording import flac, from_pcm, read_recording
 from pathway.store.takes import Figures, NewTake, StoredTake, Takes
 
 HAIR = 1e-6  # earlier, against rounding [s]
 KEPT = 12
 SAME_TEMPO = 0.03  # nearer to the plan's it is the same
-FULL = 32768.0
 SIMULATED_SECONDS, DEMO_SECONDS = 40.0, 24.0  # of a piece, at most
+WEAK = -4.0  # up-bows, where they are to be found [dB]
 STORY = (  # days ago, up-bows [dB], faults
     ("first", 18, -5.0, 5),
     ("second", 9, -3.0, 3),
@@ -70,8 +71,7 @@ class Taking:
             NotFound: no such piece or note, or nothing of it has come.
         """
         data = self.takes.finished(token)
-        samples = np.frombuffer(data[: len(data) // 2 * 2], dtype="<i2").astype(np.float64) / FULL
-        id_ = self._keep(piece, samples, rate, "", span)
+        id_ = self._keep(piece, from_pcm(data), rate, "", span)
         self.takes.drop_unfinished(token)
         return id_
 
@@ -98,7 +98,7 @@ class Taking:
         plan = self._desk.open(piece).plan
         found = []
         for n, (name, days, weak, faults) in enumerate(STORY):
-            human = replace(planted(plan, faults, weak_up=False, seed=n + 1), weak_up=weak)
+            human = planted(plan, faults, weak, n + 1)
             begun = now - timedelta(days=days)
             found.append(
                 self.simulate(piece, human, f"Simulated, {name} of three", n + 1, begun=begun, most=DEMO_SECONDS)
@@ -108,7 +108,7 @@ class Taking:
     def _keep(
         self,
         piece: int,
-        samples: "np.ndarray[tuple[int], np.dtype[np.float64]]",
+        samples: FloatArray,
         rate: int,
         name: str,
         span: tuple[str, str],
@@ -175,11 +175,10 @@ def figures_of(heard: Listened) -> Figures:
     )
 
 
-def planted(plan: Plan, faults: int, weak_up: bool, seed: int) -> Human:
-    """Return a human with some faults on notes of a plan: what a demonstration shows."""
+def planted(plan: Plan, faults: int, weak_up: float, seed: int) -> Human:
+    """Return a human with some faults on notes of a plan, and up-bows louder than planned by so much [dB]."""
     notes = [note.id for note in plan.bowed if note.onset < SIMULATED_SECONDS and note.duration > 0.25]
     chance = np.random.default_rng(seed)
     chosen = chance.permutation(len(notes))[:faults]
     kinds = (Fault.WRONG, Fault.PRESSED)
-    human = Human(faults={notes[at]: kinds[n % 2] for n, at in enumerate(chosen)})
-    return replace(human, weak_up=-4.0) if weak_up else human
+    return Human(faults={notes[at]: kinds[n % 2] for n, at in enumerate(chosen)}, weak_up=weak_up)

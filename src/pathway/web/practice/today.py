@@ -21,7 +21,7 @@ from pathway.desk.practising import PIECES, Practising
 from pathway.errors import OutOfRange, PlanError
 from pathway.formats.log_document import Planned, days_ics
 from pathway.store.practice import Day
-from pathway.web.practice.lines import Line, lines_of
+from pathway.web.practice.lines import lines_of
 from pathway.web.practice.pictures import draw_day
 from pathway.web.practice.words import drill_link, link_of, name_of, state_of, where_of, why_of
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, PractisingOf, SayOf, go_to
@@ -138,11 +138,6 @@ class DayView:
         return USUAL_MINUTES
 
     @property
-    def back(self) -> str:
-        """Return the address of the page."""
-        return f"/pieces/{self.only}/practise" if self.only else "/practise"
-
-    @property
     def titles(self) -> list[tuple[int, str, date | None]]:
         """Return the pieces that the day is made from, and when each is to be ready."""
         days = self._practising.log.ready_by()
@@ -190,18 +185,13 @@ def show_piece(
         "view": view,
         "piece": now.piece,
         "way": way_of(key, now.plan, "Practise"),
-        "offers": piece_lines(practising, now.plan, key, say),
+        "offers": lines_of(practising, practising.offers(key), key, now.plan, say),
         "ready_by": practising.log.ready_by().get(key),
         "weeks": weeks_of(practising, now.plan, key),
         "reached": round(reached_in(practising, now.plan, key) * now.plan.draft.tempo_bpm),
         "beat_tempo": now.plan.draft.tempo_bpm,
     }
     return pages.render(request, "practice/piece.html", context)
-
-
-def piece_lines(practising: Practising, plan: Plan, key: int, say: Speech) -> list[Line]:
-    """Return all that a piece asks for."""
-    return lines_of(practising, practising.offers(key), key, plan, say)
 
 
 def weeks_of(practising: Practising, plan: Plan, key: int) -> list[tuple[Milestone, int]]:

@@ -6,7 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Path, Query, Request, UploadFile
 from starlette.responses import JSONResponse, Response
 
-from pathway.desk.taking import planted
+from pathway.desk.taking import WEAK, planted
 from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, TakingOf, go_to
 from pathway.web.shared.room import room_named, systems_of
 from pathway.web.shared.way import way_of
@@ -106,7 +106,7 @@ def simulate(
         ", ".join(filter(None, [f"{faults} faults" if faults else "", "weak up-bows" if weak_up else ""]))
         or "as planned"
     )
-    human = planted(desk.open(key).plan, faults, weak_up, seed)
+    human = planted(desk.open(key).plan, faults, WEAK if weak_up else 0.0, seed)
     id_ = taking.simulate(key, human, f"Simulated, {told}", seed)
     return go_to(request, f"/pieces/{key}/takes/{id_}")
 

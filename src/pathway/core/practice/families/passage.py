@@ -19,7 +19,7 @@ FAULTS = {
     "too much hair": Heard.NOWHERE, "carried angle": Heard.JOIN, "pressed through": Heard.GRATING,
     "late start": Heard.MUTE,
 }  # fmt: skip
-WIDENED = (0.0, 3.0, 6.0)  # a contrast beyond what is asked [dB]
+WIDENED = (3.0, 6.0)  # a contrast beyond what is asked [dB]
 CLEAN = Passes(Quantity.OWN, 3, "of 3")
 
 
@@ -142,7 +142,7 @@ def contrast(g: Ground) -> list[Rung]:
     work = _own(g)
     passages = work.settings.passages
     found = tempo_rungs(work, (0.8,), None, "across the seam")
-    for by in WIDENED[1:]:
+    for by in WIDENED:
         parted = passages or _halves(work)
         if len(parted) < 2:
             break

@@ -102,7 +102,7 @@ def extremes(g: Ground) -> list[Rung]:
     """One of speed, weight and place to its end; the two others follow."""
     to = g.one_of(EXTREMES)
     found = []
-    for n, step in enumerate((1, 2, 3)):
+    for step in (1, 2, 3):
         level = g.level_db + {"light": -5.0, "heavy": 4.0}.get(to, 0.0) * step
         part = line("One to its end", tones([_pitch(g)] * 8, HALF), level_db=level, tempo=60)
         ids, locks = ids_of(part), tuple[Lock, ...]()
@@ -110,7 +110,7 @@ def extremes(g: Ground) -> list[Rung]:
             lane = 3 + step if to == "bridge" else 4 - step
             locks = tuple(Lock(i, lane=lane) for i in ids)
         elif to in {"fast", "slow"}:
-            share = {"fast": (0.6, 0.8, 1.0), "slow": (0.3, 0.2, 0.12)}[to][n]
+            share = {"fast": (0.6, 0.8, 1.0), "slow": (0.3, 0.2, 0.12)}[to][step - 1]
             locks = spans(g, part, [(0.5 - share / 2, 0.5 + share / 2), (0.5 + share / 2, 0.5 - share / 2)] * 4)
         found.append(Rung(f"step {step} of 3", Work(part, locks=locks)))
     return found
