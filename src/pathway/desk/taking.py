@@ -10,7 +10,6 @@ from pathway.core.planning.plan import Plan
 from pathway.core.sound import playable
 from pathway.core.sound.strings import SAMPLES
 from pathway.core.takes import Listened, listen
-from pathway.core.takes.listening import LIKE
 from pathway.core.takes.player import Fault, Human, play
 from pathway.core.takes.summary import Summary, summary
 from pathway.desk.desk import Desk
@@ -169,7 +168,7 @@ def figures_of(heard: Listened) -> Figures:
         down_db=round(down.mean, 2) if down else None,
         error_db=round(down.error, 2) if down else None,
         words=sum(bool(row.words) for row in heard.of.values()),
-        found=sum(row.own >= LIKE for row in heard.of.values()),
+        found=heard.found,
         count=len(heard.of),
         tempo=round(heard.tempo, 3),
     )

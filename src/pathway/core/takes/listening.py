@@ -46,6 +46,11 @@ class Listened:
         return sum(row.own >= LIKE for row in self.rows) / max(len(self.rows), 1)
 
     @property
+    def found(self) -> int:
+        """Return how many notes of the plan were surely found."""
+        return sum(row.own >= LIKE for row in self.of.values())
+
+    @property
     def words(self) -> Counter[Word]:
         """Return how often every word was said."""
         return Counter(Word(word) for row in self.rows for word in row.words)

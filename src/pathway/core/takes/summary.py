@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pathway.core.guide.takes import NOTHING, direction_text, found_text, string_text, word_text
 from pathway.core.practice.drill import Ask, Stage
 from pathway.core.practice.families import FAMILIES
-from pathway.core.takes.listening import LIKE, Listened
+from pathway.core.takes.listening import Listened
 from pathway.core.takes.words import Group, Word
 
 WEIGHTS = {
@@ -54,8 +54,7 @@ class Summary:
 
 def summary(heard: Listened) -> Summary:
     """Return the three lines of a take."""
-    found = sum(row.own >= LIKE for row in heard.of.values())
-    first = found_text(found, len(heard.of), heard.tempo, heard.cents)
+    first = found_text(heard.found, len(heard.of), heard.tempo, heard.cents)
     looks = sorted([*_words(heard), *_groups(heard)], key=lambda one: -one[0])
     told = [look for _, look in looks]
     return Summary(first, told[0] if told else None, tuple(told[1:]))
