@@ -42,16 +42,18 @@ assets: node_modules/.ok $(V)/.run
 	$(BIN)/python scripts/music_font.py
 	for kind in plan rig wishes log; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
 
-browser:
-	@if [ -n "$$CHROMIUM" ] || command -v chromium >/dev/null; then :; \
-	elif [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
+# a browser for its tests, and recorded strings to listen to (without these some tests of takes are left out)
+TOOLS := chromium fonts-dejavu-core fluidsynth timgm6mb-soundfont
+tools:
+	@if { [ -n "$$CHROMIUM" ] || command -v chromium; } && command -v fluidsynth; then :; \
+	elif [ "$$(id -u)" = 0 ] && command -v apt-get; then \
 	  export DEBIAN_FRONTEND=noninteractive; \
-	  { apt-get update -qq && apt-get install -y -qq --no-install-recommends -o Dpkg::Use-Pty=0 chromium fonts-dejavu-core; } \
-	    </dev/null >.apt.log 2>&1 || { tail -20 .apt.log; exit 1; }; \
-	else \
-	  echo "The browser tests need Chromium. Run: sudo apt-get install -y chromium fonts-dejavu-core" >&2; \
+	  { apt-get update -qq && apt-get install -y -qq --no-install-recommends -o Dpkg::Use-Pty=0 $(TOOLS); } \
+	    </dev/null >.apt.log 2>&1 || { tail -20 .apt.log >&2; exit 1; }; \
+	elif [ -z "$$CHROMIUM" ] && ! command -v chromium; then \
+	  echo "The browser tests need Chromium. Run: sudo apt-get install -y $(TOOLS)" >&2; \
 	  echo "or set CHROMIUM to its path." >&2; exit 2; \
-	fi
+	fi >/dev/null
 
 demo: $(V)/.run
 	$(BIN)/pathway serve --demo --port $(PORT)
@@ -62,7 +64,7 @@ check: $(V)/.dev
 	$(BIN)/mypy --no-error-summary
 	$(BIN)/lint-imports --no-cache >.imports.log || { cat .imports.log; exit 1; }
 
-test: check node_modules/.ok browser
+test: check node_modules/.ok tools
 	$(BIN)/python -m pytest -m "not browser" -n 2 --dist loadfile
 	$(BIN)/python -m pytest -m browser
 
@@ -71,7 +73,7 @@ ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py test
 attack: $(V)/.dev
 	THOROUGH=20 timeout 1200 $(BIN)/python -m pytest $(ATTACKS)
 
-shots: $(V)/.dev browser
+shots: $(V)/.dev tools
 	$(BIN)/python scripts/shots.py
 
-.PHONY: compile help assets browser demo check test attack shots
+.PHONY: compile help assets tools demo check test attack shots

@@ -9,16 +9,13 @@ from functools import cache
 import numpy as np
 import pytest
 
-from pathway.core.planning import Plan, plan_part
-from pathway.core.rig import preset
 from pathway.core.sound import playable
 from pathway.core.takes import Listened, listen
 from pathway.core.takes.player import Fault, Human, Played, play
 from pathway.core.takes.summary import summary
 from pathway.core.takes.words import Word
-from pathway.demo.loader import DEMO_PIECES
 from pathway.errors import NoTake, OutOfRange, TooLarge
-from pathway.formats.score import ScoreFile, at_pitch
+from tests.core.takes.hearing import placed, plan_of_demo
 
 RATE = 48_000
 SECONDS = 24.0
@@ -27,29 +24,11 @@ HIGH, LOW = ("slack-water", "toll-house", "heron-step"), ("stone-stairs", "low-g
 
 
 @cache
-def plan_of_demo(key: str) -> Plan:
-    """Return the plan of a demo piece."""
-    demo = next(one for one in DEMO_PIECES if one.key == key)
-    rig = preset(demo.rig)
-    return plan_part(at_pitch(ScoreFile(demo.document, "x.musicxml").part().part, rig), rig)
-
-
-@cache
 def take(key: str, seed: int = 41, **how: object) -> tuple[Played, Listened]:
     """Return a take of the beginning of a demo piece, and what is heard in it."""
     plan = playable(plan_of_demo(key))
     made = play(plan, Human(**how), seed, end=SECONDS)  # type: ignore[arg-type]
     return made, listen(plan, made.samples, RATE, end=SECONDS)
-
-
-def placed(made: Played, heard: Listened) -> float:
-    """Return the share of good notes that were found within 100 ms of when they can be heard."""
-    near = [
-        min((abs(row.onset - one.heard) for row in heard.rows if heard.planned.notes[row.note].id == one.id), default=9)
-        for one in made.truth
-        if one.fault is None
-    ]
-    return float(np.mean(np.array(near) < 0.1))
 
 
 @pytest.mark.parametrize(("key", "least"), [*((key, 0.94) for key in HIGH), *((key, 0.85) for key in LOW)])
