@@ -41,6 +41,9 @@ class StringDoc(_Model):
     stick_deg: Annotated[float, _within(-45, 45)] | None = Field(
         default=None, description="of the stick on it, seen from above; positive: the hand drawn back; else estimated"
     )
+    answer_db: Annotated[float, _within(-12, 12)] = Field(
+        default=0.0, description="how much louder it is than another string of its weight with the same bow"
+    )
 
 
 class InstrumentDoc(_Model):
@@ -146,7 +149,12 @@ _KEYS = {
     Quantity.STACCATO_UP_FROM: "staccato_up.from_cm",
     Quantity.STACCATO_UP_TO: "staccato_up.to_cm",
 }
-_OF_STRINGS = {Quantity.STRING_TENSION: "tension_n", Quantity.RING: "ring_s", Quantity.STICK_ANGLE: "stick_deg"}
+_OF_STRINGS = {
+    Quantity.STRING_TENSION: "tension_n",
+    Quantity.RING: "ring_s",
+    Quantity.STICK_ANGLE: "stick_deg",
+    Quantity.ANSWER: "answer_db",
+}
 
 
 def key_of(measure: Measure) -> str:
@@ -295,6 +303,7 @@ def _instrument_of(doc: InstrumentDoc) -> Instrument:
                 s.gravity_share,
                 RING if s.ring_s is None else s.ring_s,
                 _aside(doc, i) if s.stick_deg is None else math.radians(s.stick_deg),
+                s.answer_db,
             )
             for i, s in enumerate(doc.strings)
         ),
@@ -326,6 +335,7 @@ def rig_document(rig: Rig) -> RigDoc:
                     gravity_share=s.gravity_share,
                     ring_s=s.ring,
                     stick_deg=round(math.degrees(s.aside), DIGITS),
+                    answer_db=s.answer,
                 )
                 for s in instrument.strings
             ],

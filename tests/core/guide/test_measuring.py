@@ -35,10 +35,10 @@ def _value(key: str) -> float:
 
 
 def test_every_string_of_every_rig_is_measured() -> None:
-    """By its tension, by the direction of the stick on it and by its ring, under its own name."""
+    """By its tension, the direction of the stick on it, its ring and its answer, under its own name."""
     for rig in PRESETS.values():
         letters = [string.letter for string in rig.instrument.strings]
-        names = ("Tension of the {} string", "Stick on the {} string", "The open {} string")
+        names = ("Tension of the {} string", "Stick on the {} string", "The open {} string", "The {} string")
         assert [m.name for m in string_measures(rig)] == [name.format(letter) for name in names for letter in letters]
 
 

@@ -20,6 +20,7 @@ class Group(StrEnum):
     STRINGS = "Strings"
     ANGLES = "Direction of the stick, string by string"
     RING = "How long strings ring on"
+    ANSWER = "How readily strings answer"
     BOW = "Bow"
     HAND = "Hold and hand"
     ONE_BOW = "Your staccato in one bow"
@@ -50,6 +51,7 @@ class Quantity(StrEnum):
     STRING_TENSION = "string tension"
     RING = "ring"
     STICK_ANGLE = "stick angle"
+    ANSWER = "answer"
     STACCATO_DOWN = "staccato down"
     STACCATO_DOWN_FROM = "staccato down from"
     STACCATO_DOWN_TO = "staccato down to"
@@ -166,6 +168,12 @@ EFFECTS = {
         lambda rig: degrees(rig.tilt_habit), _in("°", 0),
         "every stroke is planned {} more tilted", "every stroke is planned {} flatter", 0.1,
     ),
+    "answer": Effect(
+        lambda rig: sum(plain_place(rig.instrument, i) for i in range(len(rig.instrument.strings)))
+        * rig.instrument.length, _in(" mm", 1, 1000),
+        "a plain mezzo-forte on it lies {} further from the bridge",
+        "a plain mezzo-forte on it lies {} nearer the bridge", 0.0001,
+    ),
     "wander": Effect(
         lambda rig: WHOLE_BOW * sin(abs(rig.instrument.aside(0) - rig.instrument.aside(1))), _in(" mm", 0, 1000),
         "carried over to its neighbour a whole bow wanders {} further",
@@ -235,7 +243,17 @@ MEASURES = (
 
 def string_measures(rig: Rig) -> list[Measure]:
     """Return the measures of every string of a rig."""
-    return [*_tensions(rig), *_angles(rig), *_rings(rig)]
+    return [*_tensions(rig), *_angles(rig), *_rings(rig), *_answers(rig)]
+
+
+def _answers(rig: Rig) -> list[Measure]:
+    return [
+        Measure(
+            Quantity.ANSWER, f"The {string.letter} string", "dB", Group.ANSWER,
+            "Louder than the others with the same bow; a take tells it, string against string.", 0.0, 1, "answer", i,
+        )
+        for i, string in enumerate(rig.instrument.strings)
+    ]  # fmt: skip
 
 
 def _angles(rig: Rig) -> list[Measure]:

@@ -34,6 +34,7 @@ class SoundingString:
     stopped: bool
     tension: float = math.inf  # T_s [N]
     loops: int = 1  # equal parts a touched string sounds in
+    answer: float = 0.0  # louder than another one of its weight [dB]
 
     @classmethod
     def of(cls, instrument: Instrument, string: int, semitones: float, loops: int = 1) -> "SoundingString":
@@ -59,12 +60,13 @@ class SoundingString:
             stopped=semitones > 0,
             tension=instrument.strings[string].tension,
             loops=loops,
+            answer=instrument.strings[string].answer,
         )
 
     @property
     def heaviness(self) -> float:
-        """Return (Z/Z_g)^½: heavier strings are bowed further out."""
-        return float((self.impedance / self.mean_impedance) ** 0.5)
+        """Return (Z/Z_g)^½, and how readily it answers: heavier and readier strings are bowed further out."""
+        return float((self.impedance / self.mean_impedance) ** 0.5 * 10 ** (self.answer / 20))
 
     @property
     def furthest(self) -> float:

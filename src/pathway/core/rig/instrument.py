@@ -41,6 +41,7 @@ class OpenString:
     gravity_share: float  # g₁, share of the bow's weight that presses this string [1]
     ring: float = RING  # until the open string has fallen by 20 dB after the bow has left it [s], our estimate
     aside: float = 0.0  # of the stick on it, seen from above: positive with the hand drawn back [rad], our estimate
+    answer: float = 0.0  # by how much it is louder than another one of its weight, on the player's instrument [dB]
 
     @property
     def letter(self) -> str:

@@ -62,7 +62,8 @@ def _bow(curves: Curves, one: StringCurves, instrument: Instrument, watched: boo
     )
     sound = half_band(out) if finer == 2 else out
     level = np.sqrt(one.impedance * instrument.impedance_mean) * instrument.drive_mf
-    return Bowed(one.string, sound / level, slips[:count] / rate, motion, rate)
+    answers = 10 ** (instrument.strings[one.string].answer / 20)
+    return Bowed(one.string, answers * sound / level, slips[:count] / rate, motion, rate)
 
 
 def flattened(speed: FloatArray, one: StringCurves) -> FloatArray:

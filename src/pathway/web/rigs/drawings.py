@@ -38,6 +38,7 @@ _FROM, _TO = '<path class="draw-mark" d="M44 52V58H52"/>', '<path class="draw-ma
 DRAWINGS = {
     Quantity.TURNS: BOW + '<path class="draw-mark" d="M2 18A10 10 0 1 1 2 34M-2 30L2 35L7 31"/>',
     Quantity.RING: STRINGS + '<path class="draw-mark" d="M84 30Q90 22 96 30T108 30T116 30"/>',
+    Quantity.ANSWER: STRINGS + '<path class="draw-mark" d="M138 24Q146 30 138 36M144 20Q154 30 144 40"/>',
     Quantity.STICK_ANGLE: STRINGS + '<path class="draw-mark" d="M92 4L102 56"/><path class="draw-wood" d="M97 4V56"/>',
     Quantity.STACCATO_DOWN: _run(132, ""),
     Quantity.STACCATO_DOWN_FROM: _run(132, _FROM),
