@@ -42,7 +42,7 @@ def browser() -> Iterator[Browser]:
     """Chromium."""
     path = os.environ.get("CHROMIUM") or shutil.which("chromium")
     if path is None:
-        pytest.fail("There is no Chromium; run `make browser`.")
+        pytest.fail("There is no Chromium; run `make tools`.")
     with sync_playwright() as play:
         opened = play.chromium.launch(executable_path=path, args=list(ARGS))
         yield opened

@@ -44,10 +44,11 @@ DEMO_PIECES = (
     DemoPiece("low-ground", "early-cello"),
     DemoPiece("pebbles", "viola"),
 )
+PLAYED = {"toll-house", "slack-water", "stone-stairs"}  # of which there are takes
 
 
-def load_demo(pieces: Pieces, log: PracticeLog | None = None) -> int:
-    """Add the demo pieces that are not on the shelf yet, with what was practised of them; return how many those are."""
+def load_demo(pieces: Pieces, log: PracticeLog | None = None) -> dict[str, int]:
+    """Add the demo pieces that are not on the shelf yet, with what was practised of them; return their ids by key."""
     plans: dict[str, tuple[int, Plan]] = {}
     there = pieces.demo_keys()
     missing = [demo for demo in DEMO_PIECES if demo.key not in there]
@@ -65,4 +66,4 @@ def load_demo(pieces: Pieces, log: PracticeLog | None = None) -> int:
         plans[demo.key] = pieces.add(new, first), plan
     if plans and log is not None:
         load_log(log, plans, datetime.now().astimezone())
-    return len(missing)
+    return {key: id_ for key, (id_, _) in plans.items()}

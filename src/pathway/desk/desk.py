@@ -1,7 +1,7 @@
 """The desk on which open pieces lie: read, engraved and planned once, then kept while they are in use."""
 
 import threading
-from collections.abc import Collection, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, replace
 
 from pathway.core.planning import Lock, Plan, glance, plan_part, replan
@@ -11,7 +11,7 @@ from pathway.core.planning.relief import reliefs
 from pathway.core.planning.strokes.timing import checked_tempo
 from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Settings
-from pathway.core.rig import preset
+from pathway.core.rig import Rig, preset
 from pathway.desk.drawing import Drawings
 from pathway.desk.helps import Help, Helps, Tried
 from pathway.desk.kept import Kept
@@ -211,6 +211,49 @@ class Desk:
         now = self.open(key)
         settings = replace(now.plan.draft.settings, tempo_bpm=checked_tempo(tempo_bpm))
         return replace(now, plan=plan_part(now.plan.part, now.plan.rig, settings, now.piece.revision.locks))
+
+    def tried(
+        self,
+        key: int,
+        tempo_bpm: float | None = None,
+        edit: Edit | None = None,
+        change: Callable[[Rig], Rig] | None = None,
+    ) -> Plan:
+        """Return a piece planned with one thing changed, without keeping it.
+
+        Args:
+            key: of the piece.
+            tempo_bpm: another tempo.
+            edit: wishes of notes.
+            change: of the rig that it is played on.
+
+        Raises:
+            NotFound: there is no such piece or note.
+            OutOfRange, PlanError, RigError: it cannot be.
+        """
+        now = self.open(key)
+        if tempo_bpm is not None:
+            return self.at_tempo(key, tempo_bpm).plan
+        if edit is not None:
+            return replan(now.plan, edited_locks(now.plan, edit).values())
+        known = self.rigs.find(now.piece.rig)
+        return _on(now.piece, replace(known, rig=change(known.rig) if change else known.rig)).plan
+
+    def refit(self, key: int, version: int, change: Callable[[Rig], Rig]) -> None:
+        """Change the player's rig and plan a piece on it; a typical rig becomes one of the player's own by it.
+
+        Raises:
+            NotFound: there is no such piece.
+            RigError: it cannot be.
+            Conflict: as for change.
+        """
+        with self._hand:
+            known = self.rigs.find(self.open(key).piece.rig)
+            if known.own:  # all its pieces are shown on it as it is now
+                self.rigs.save(known.key, change(known.rig))
+            else:
+                self.pieces.still(key, version)
+                self.play_on(key, version, self.rigs.changed(known, change(known.rig)))
 
     def anew(self, key: int) -> Plan:
         """Return a piece planned anew with all that the player wishes, without keeping it.

@@ -1,32 +1,23 @@
 """Takes on the desk: kept with the plan that they are of, listened to once, then at hand."""
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
-
-import numpy as np
+from datetime import datetime
 
 from pathway.core.arrays import FloatArray
+from pathway.core.planning.beats import Counted, counted
 from pathway.core.planning.plan import Plan
 from pathway.core.sound import playable
-from pathway.core.sound.strings import SAMPLES
 from pathway.core.takes import Listened, listen
-from pathway.core.takes.player import Fault, Human, play
+from pathway.core.takes.proposals import Proposal, proposals
 from pathway.core.takes.summary import Summary, summary
 from pathway.desk.desk import Desk
 from pathway.desk.kept import Kept
+from pathway.errors import NotFound, PathwayError
 from pathway.formats.recording import flac, from_pcm, read_recording
 from pathway.store.takes import Figures, NewTake, StoredTake, Takes
 
 HAIR = 1e-6  # earlier, against rounding [s]
 KEPT = 12
-SAME_TEMPO = 0.03  # nearer to the plan's it is the same
-SIMULATED_SECONDS, DEMO_SECONDS = 40.0, 24.0  # of a piece, at most
-WEAK = -4.0  # up-bows, where they are to be found [dB]
-STORY = (  # days ago, up-bows [dB], faults
-    ("first", 18, -5.0, 5),
-    ("second", 9, -3.0, 3),
-    ("third", 1, 0.0, 1),
-)
 
 
 @dataclass(frozen=True)
@@ -40,12 +31,21 @@ class Heard:
     changed: bool  # the plan is another one since
 
 
+@dataclass(frozen=True, slots=True)
+class Proposed:
+    """What a take proposes, with the findings of the plan before and after."""
+
+    proposal: Proposal
+    before: int
+    after: int
+
+
 class Taking:
     """Keeps takes, and listens to them."""
 
     def __init__(self, desk: Desk, takes: Takes) -> None:
         self._desk, self.takes = desk, takes
-        self._heard: Kept[Heard] = Kept(KEPT)
+        self._heard: Kept[Listened] = Kept(KEPT)
 
     def keep(self, piece: int, data: bytes, name: str = "", span: tuple[str, str] = ("", "")) -> int:
         """Keep a recording that was dropped; return its id.
@@ -61,7 +61,7 @@ class Taking:
             ScoreError: it is no recording.
         """
         samples, rate = read_recording(data)
-        return self._keep(piece, samples, rate, name, span)
+        return self.keep_samples(piece, samples, rate, name, span)
 
     def finish(self, piece: int, token: str, rate: int, span: tuple[str, str]) -> int:
         """Keep a recording that has come in pieces; return its id.
@@ -70,41 +70,11 @@ class Taking:
             NotFound: no such piece or note, or nothing of it has come.
         """
         data = self.takes.finished(token)
-        id_ = self._keep(piece, from_pcm(data), rate, "", span)
+        id_ = self.keep_samples(piece, from_pcm(data), rate, "", span)
         self.takes.drop_unfinished(token)
         return id_
 
-    def simulate(
-        self,
-        piece: int,
-        human: Human,
-        name: str,
-        seed: int,
-        span: tuple[str, str] = ("", ""),
-        begun: datetime | None = None,
-        most: float = SIMULATED_SECONDS,
-    ) -> int:
-        """Keep a take by the simulated player; return its id."""
-        begin, end = self._times(piece, span)
-        plan = self._desk.open(piece).plan
-        made = play(playable(plan), human, seed, begin, min(end, begin + most))
-        first = next(note.id for note in plan.bowed if note.onset >= begin)
-        last = [note.id for note in plan.bowed if note.onset < min(end, begin + most)][-1]
-        return self._keep(piece, made.samples, SAMPLES, name, (first, last), begun)
-
-    def demonstrate(self, piece: int, now: datetime) -> list[int]:
-        """Keep three takes of the simulated player over some weeks, in which the up-bows become as strong."""
-        plan = self._desk.open(piece).plan
-        found = []
-        for n, (name, days, weak, faults) in enumerate(STORY):
-            human = planted(plan, faults, weak, n + 1)
-            begun = now - timedelta(days=days)
-            found.append(
-                self.simulate(piece, human, f"Simulated, {name} of three", n + 1, begun=begun, most=DEMO_SECONDS)
-            )
-        return found
-
-    def _keep(
+    def keep_samples(
         self,
         piece: int,
         samples: FloatArray,
@@ -113,12 +83,28 @@ class Taking:
         span: tuple[str, str],
         begun: datetime | None = None,
     ) -> int:
+        """Keep one channel of sound, full scale 1, as a take; return its id.
+
+        Raises:
+            NotFound: no such piece or note.
+        """
         now = self._desk.open(piece)
-        self._times(piece, span)
+        self.times(piece, span)
         new = NewTake(piece, name, now.piece.number, len(samples) / rate, *span, begun)
         return self.takes.add(new, flac(samples, rate))
 
-    def _times(self, piece: int, span: tuple[str, str]) -> tuple[float, float]:
+    def beats(self, piece: int, span: tuple[str, str]) -> Counted:
+        """Return the beats to record some notes by.
+
+        Raises:
+            NotFound: no such piece or note.
+        """
+        plan = self._desk.open(piece).plan
+        begin, end = self.times(piece, span)
+        inside = [note for note in plan.notes if begin <= note.onset <= end]
+        return counted(plan, inside[0].onset, max(note.onset + note.duration for note in inside))
+
+    def times(self, piece: int, span: tuple[str, str]) -> tuple[float, float]:
         """Return from when to when the notes of a span begin [s].
 
         Raises:
@@ -130,17 +116,38 @@ class Taking:
         first, last = plan.any_note(span[0]), plan.any_note(span[1] or span[0])
         return min(first.onset, last.onset) - HAIR, max(first.onset, last.onset) + HAIR
 
-    def at_played_tempo(self, piece: int, id_: int) -> tuple[float, int, int] | None:
-        """Return the tempo of a take [beats a minute] and the findings now and at it; None if it is the plan's.
+    def proposals(self, piece: int, id_: int) -> list[Proposed]:
+        """Return what of a take the plan may take over, each with its effect.
 
         Raises:
             NotFound: no such piece or take.
         """
-        found, now = self.heard(piece, id_), self._desk.open(piece).plan
-        if abs(found.heard.tempo - 1) < SAME_TEMPO:
-            return None
-        tempo = round(now.draft.tempo_bpm * found.heard.tempo)
-        return tempo, len(now.findings), len(self._desk.at_tempo(piece, tempo).plan.findings)
+        now, heard = self._desk.open(piece), self.heard(piece, id_).heard
+        found = []
+        for one in proposals(heard, now.plan.strokes, now.plan.rig, now.plan.draft.tempo_bpm):
+            try:
+                then = self._desk.tried(piece, one.tempo, one.edit, one.rig)
+            except PathwayError:  # it cannot be bowed so
+                continue
+            found.append(Proposed(one, len(now.plan.findings), len(then.findings)))
+        return found
+
+    def take_over(self, piece: int, version: int, id_: int, key: str) -> None:
+        """Take something of a take over into the plan: a tempo, wishes, or a number of the rig.
+
+        Raises:
+            NotFound: no such piece or take, or this take does not propose it.
+            Conflict: the piece has changed meanwhile.
+        """
+        one = next((found.proposal for found in self.proposals(piece, id_) if found.proposal.key == key), None)
+        if one is None:
+            raise NotFound("The take does not propose this any more", advice="Reload the page.")
+        if one.tempo is not None:
+            self._desk.set_tempo(piece, version, one.tempo)
+        elif one.edit is not None:
+            self._desk.change(piece, version, one.edit)
+        elif one.rig is not None:
+            self._desk.refit(piece, version, one.rig)
 
     def heard(self, piece: int, id_: int) -> Heard:
         """Return a take with what is heard in it.
@@ -151,14 +158,18 @@ class Taking:
         """
         now, take = self._desk.open(piece), self.takes.take(piece, id_)
 
-        def made() -> Heard:
+        def made() -> Listened:
             samples, rate = read_recording(self.takes.sound(take))
-            begin, end = self._times(piece, (take.first, take.last))
-            found = listen(playable(now.plan), samples, rate, begin, end)
-            self.takes.note(id_, figures_of(found))
-            return Heard(take, found, summary(found), now.plan, take.state != now.piece.number)
+            begin, end = self.times(piece, (take.first, take.last))
+            return listen(playable(now.plan), samples, rate, begin, end)
 
-        return self._heard.get_or_make((piece, now.piece.version, now.piece.rig_version, id_), made)
+        alone = self._heard.get_or_make((piece, now.piece.version, now.piece.rig_version, id_), made)
+        others = [one.figures.could for one in self.takes.of(piece) if one.figures and one.id != id_]
+        found = alone.beside(others)
+        figures = figures_of(found)
+        if figures != take.figures:
+            self.takes.note(id_, figures)
+        return Heard(take, found, summary(found), now.plan, take.state != now.piece.number)
 
 
 def figures_of(heard: Listened) -> Figures:
@@ -167,17 +178,9 @@ def figures_of(heard: Listened) -> Figures:
     return Figures(
         down_db=round(down.mean, 2) if down else None,
         error_db=round(down.error, 2) if down else None,
-        words=sum(bool(row.words) for row in heard.of.values()),
+        said={id_: sorted(row.words) for id_, row in heard.of.items() if row.words},
+        could=heard.could,
         found=heard.found,
         count=len(heard.of),
         tempo=round(heard.tempo, 3),
     )
-
-
-def planted(plan: Plan, faults: int, weak_up: float, seed: int) -> Human:
-    """Return a human with some faults on notes of a plan, and up-bows louder than planned by so much [dB]."""
-    notes = [note.id for note in plan.bowed if note.onset < SIMULATED_SECONDS and note.duration > 0.25]
-    chance = np.random.default_rng(seed)
-    chosen = chance.permutation(len(notes))[:faults]
-    kinds = (Fault.WRONG, Fault.PRESSED)
-    return Human(faults={notes[at]: kinds[n % 2] for n, at in enumerate(chosen)}, weak_up=weak_up)

@@ -1,10 +1,11 @@
 """Data that come from outside, as a database in a zip: read through every rule before anything of them is used."""
 
+import re
 import shutil
 import sqlite3
 import tempfile
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import closing, contextmanager
 from io import BytesIO
 from pathlib import Path
@@ -26,12 +27,34 @@ _CHUNK = 1_000_000  # [bytes]
 _TABLES = {*Base.metadata.tables, "alembic_version"}
 
 
-def packed(database: Path) -> bytes:
-    """Return a database in a zip."""
+def packed(database: Path, beside: Iterable[tuple[str, bytes]] = ()) -> bytes:
+    """Return a database in a zip, with files beside it that are packed already, by name."""
     out = BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.write(database, NAME)
+        for name, data in beside:
+            archive.writestr(name, data, zipfile.ZIP_STORED)
     return out.getvalue()
+
+
+def files_beside(data: bytes, name: re.Pattern[str]) -> Iterator[tuple[str, bytes]]:
+    """Yield what of a zip, beside its database, has a name of some form: the form's first group, and the file.
+
+    Raises:
+        ScoreError: it is damaged, or too large.
+    """
+    left = min(MOST_BYTES, ALWAYS + MOST_TIMES * len(data))
+    try:
+        archive = zipfile.ZipFile(BytesIO(data))
+        for member in archive.infolist():
+            found = name.fullmatch(member.filename)
+            left -= member.file_size if found else 0
+            if left < 0:
+                raise refused("it is too large")
+            if found:
+                yield found[1], archive.read(member)
+    except DAMAGED as error:
+        raise refused("it is damaged") from error
 
 
 def is_packed(data: bytes) -> bool:

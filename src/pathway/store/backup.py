@@ -2,6 +2,7 @@
 
 import sqlite3
 import tempfile
+from collections.abc import Iterable
 from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -39,8 +40,12 @@ def contents_of(engine: Engine) -> Contents:
         )
 
 
-def back_up(engine: Engine) -> bytes:
+def back_up(engine: Engine, beside: Iterable[tuple[str, bytes]] = ()) -> bytes:
     """Return a file with everything in it: a zip archive around the database as it is at this moment.
+
+    Args:
+        engine: of the data.
+        beside: files that come along, by name.
 
     Raises:
         ScoreError: the data lie on a server of their own.
@@ -55,7 +60,7 @@ def back_up(engine: Engine) -> bytes:
                     "The data are damaged; a backup of them would be, too",
                     advice="Go back to one of the copies in the settings.",
                 )
-        return packed(copy)
+        return packed(copy, beside)
 
 
 def take_in(engine: Engine, data: bytes) -> str:

@@ -219,6 +219,16 @@ class Pieces:
             number, now = row.at, row.version
         return replace(piece, version=now, number=number, revision=revision, undoes=revision.label, redoes=None)
 
+    def still(self, key: int, version: int) -> None:
+        """Make sure that a piece is as the player saw it.
+
+        Raises:
+            NotFound: there is no such piece.
+            Conflict: the piece has changed meanwhile.
+        """
+        with Session(self._engine) as session:
+            _checked(session, key, version)
+
     def step(self, key: int, version: int, by: int) -> StoredPiece:
         """Go some states back (negative) or forward in the history, as far as it reaches.
 

@@ -99,6 +99,18 @@ class Rigs:
             row.version += 1
             session.execute(update(PieceRow).where(PieceRow.rig == key).values(version=PieceRow.version + 1))
 
+    def changed(self, known: KnownRig, rig: Rig) -> str:
+        """Keep other numbers of a rig, a typical one as one's own; return its key.
+
+        Raises:
+            NotFound: it is not there any more.
+        """
+        if not known.own:
+            return self.add(f"My {known.name}", rig, known.base)
+        if rig != known.rig:
+            self.save(known.key, rig)
+        return known.key
+
     def rename(self, key: str, name: str) -> None:
         """Give one's own rig another name.
 

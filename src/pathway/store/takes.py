@@ -1,6 +1,8 @@
 """Recordings of pieces: what is known of them in the database, their sound as FLAC in a folder beside it."""
 
 import re
+from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -11,10 +13,13 @@ from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
 from pathway.errors import DataError, NotFound, ScoreError
+from pathway.store.arrivals import files_beside, refused
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, TakeRow
 
 _TOKEN = re.compile(r"^[A-Za-z0-9_-]{8,40}$")
+_PACKED = re.compile(r"takes/([A-Za-z0-9_-]{8,40})\.flac")
+MOST_IN_BACKUP = 400_000_000  # bytes of all sounds
 MOST_UNFINISHED = 100_000_000  # bytes of a recording that is on its way: a quarter of an hour
 
 
@@ -38,10 +43,16 @@ class Figures(BaseModel):
 
     down_db: float | None = None  # down-bows over up-bows
     error_db: float | None = None
-    words: int = 0  # notes with one
+    said: dict[str, list[str]]  # words, by note
+    could: dict[str, list[str]]  # be said if they came again
     found: int = 0
     count: int = 0
     tempo: float = 1.0  # over the plan's
+
+    @property
+    def counts(self) -> Counter[str]:
+        """Return on how many notes each word was said."""
+        return Counter(word for words in self.said.values() for word in words)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,11 +85,7 @@ class Takes:
             DataError: the file cannot be written.
         """
         token = token_urlsafe(16)
-        try:
-            self._folder.mkdir(parents=True, exist_ok=True)
-            self._file(token).write_bytes(flac)
-        except OSError as error:
-            raise DataError("The recording could not be kept", place=str(self._folder), advice="Make room.") from error
+        self._keep(token, flac)
         with writing(self._engine) as session:
             if session.get(PieceRow, take.piece) is None:
                 self._file(token).unlink(missing_ok=True)
@@ -102,6 +109,11 @@ class Takes:
         query = select(TakeRow).where(TakeRow.piece_id == piece).order_by(TakeRow.begun_at.desc(), TakeRow.id.desc())
         with Session(self._engine) as session:
             return [_take(row) for row in session.scalars(query)]
+
+    def said_of(self, piece: int, note: str) -> tuple[datetime, list[str]] | None:
+        """Return when a note was last said something of, and what; None if it never was."""
+        told = ((take.begun, take.figures.said.get(note)) for take in self.of(piece) if take.figures)
+        return next(((begun, words) for begun, words in told if words), None)
 
     def state(self, piece: int) -> str:
         """Return how far the station is: in work where there are takes."""
@@ -156,6 +168,45 @@ class Takes:
     def size(self) -> int:
         """Return the room that all recordings take [bytes]."""
         return sum(file.stat().st_size for file in self._folder.glob("*.flac")) if self._folder.is_dir() else 0
+
+    def packed(self) -> Iterator[tuple[str, bytes]]:
+        """Yield the sound of every recording, under its name in a backup.
+
+        Raises:
+            DataError: together they are more than a backup holds.
+        """
+        if self.size > MOST_IN_BACKUP:
+            raise DataError(
+                f"The takes need {self.size / 1e6:.0f} MB; a backup holds up to {MOST_IN_BACKUP / 1e6:.0f}",
+                advice="Let older ones go, or back up without them and copy their folder.",
+            )
+        with Session(self._engine) as session:
+            tokens = session.scalars(select(TakeRow.token)).all()
+        for token in tokens:
+            if self._file(token).is_file():
+                yield f"takes/{token}.flac", self._file(token).read_bytes()
+
+    def take_in(self, backup: bytes) -> int:
+        """Keep the sounds that come in a backup beside those that are here; return how many.
+
+        Raises:
+            ScoreError: it is damaged, too large, or something in it is no sound.
+            DataError: there is no room for them.
+        """
+        count = 0
+        for token, data in files_beside(backup, _PACKED):
+            if not data.startswith(b"fLaC"):
+                raise refused("a take in it is no sound")
+            self._keep(token, data)
+            count += 1
+        return count
+
+    def _keep(self, token: str, flac: bytes) -> None:
+        try:
+            self._folder.mkdir(parents=True, exist_ok=True)
+            self._file(token).write_bytes(flac)
+        except OSError as error:
+            raise DataError("The recording could not be kept", place=str(self._folder), advice="Make room.") from error
 
     def add_piece(self, token: str, offset: int, data: bytes) -> None:
         """Keep a piece of a recording that is on its way; sent again it is the same.

@@ -18,6 +18,7 @@ from pathway.demo.loader import load_demo
 from pathway.desk import Desk
 from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising
+from pathway.desk.simulating import Simulating
 from pathway.desk.taking import Taking
 from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
@@ -43,8 +44,7 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     pieces = Pieces(engine)
     pieces.forget_removed()
     played = PracticeLog(engine)
-    if config.demo:
-        load_demo(pieces, played)
+    new = load_demo(pieces, played) if config.demo else {}
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_kept_safe)
     choices = ChoiceStore(engine)
     recordings = Takes(engine, config.data / "takes")
@@ -52,7 +52,8 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     desk = Desk(pieces, Notebook(engine), Rigs(engine))
     hearing = Hearing(desk)
     app.state.desk, app.state.hearing, app.state.pages = desk, hearing, pages
-    app.state.taking = Taking(desk, recordings)
+    taking = Taking(desk, recordings)
+    app.state.taking, app.state.simulating, app.state.new_demo = taking, Simulating(desk, taking), new
     app.state.practising = Practising(desk, hearing, played)
     app.state.choices, app.state.config, app.state.engine = choices, config, engine
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(config.hosts))

@@ -1,16 +1,21 @@
 """What every request passes: size, origin, and the headers of every answer."""
 
+import re
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from pathway.formats.recording import MOST_BYTES as MOST_SOUND
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.web.shared.headers import HEADERS
 
 FORM_ROOM = 200_000  # for the form around an upload
-RESTORE, MOST_BACKUP = "/settings/restore", 500_000_000  # where a backup comes back, and how large it may be
+ROOMY = (  # where more may come in than a score has [bytes]
+    (re.compile(r"/settings/restore"), 500_000_000),
+    (re.compile(r"/pieces/\d+/takes"), MOST_SOUND),
+)
 
 
 class Guards:
@@ -31,7 +36,7 @@ class Guards:
                 MutableHeaders(scope=message).update(HEADERS)
             await send(message)
 
-        most = MOST_BACKUP if scope["path"] == RESTORE else MOST_BYTES
+        most = next((most for path, most in ROOMY if path.fullmatch(scope["path"])), MOST_BYTES)
         refusal = _refusal(scope["method"], headers, most)
         if refusal is not None:
             await refusal(scope, receive, send_safely)
@@ -68,8 +73,10 @@ def _asked_here(headers: Headers) -> bool:
 
 
 def _too_large(size: int, most: int) -> PlainTextResponse:
-    text = f"The file has {size / 1e6:.0f} MB or more; Pathway takes up to {most / 1e6:.0f}. "
-    return PlainTextResponse(text + "Export the part alone, without pictures or sound.", 413)
+    advice = "Export the part alone, without pictures or sound." if most == MOST_BYTES else "Take less of it at a time."
+    return PlainTextResponse(
+        f"The file has {size / 1e6:.0f} MB or more; Pathway takes up to {most / 1e6:.0f}. {advice}", 413
+    )
 
 
 def _limited(receive: Receive, most: int) -> Receive:

@@ -3,6 +3,9 @@
 import ipaddress
 import logging
 import socket
+import threading
+from contextlib import suppress
+from datetime import datetime
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from typing import Protocol
@@ -10,7 +13,9 @@ from typing import Protocol
 import uvicorn
 from filelock import FileLock, Timeout
 
-from pathway.errors import DataError, PathwayError
+from pathway.demo.loader import PLAYED
+from pathway.desk.simulating import Simulating
+from pathway.errors import DataError, NotFound, PathwayError
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
 
@@ -47,12 +52,20 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
             address.unlink(missing_ok=True)  # of a start that was cut off
             _write_log(folder)
             app = create_app(settings)
+            threading.Thread(target=_play_demo, args=(app.state.simulating, app.state.new_demo), daemon=True).start()
             address.write_text(f"http://{name}:{sock.getsockname()[1]}", encoding="utf-8")
             at(address.read_text(encoding="utf-8"), folder, already=False)
             uvicorn.Server(uvicorn.Config(app, log_level="warning")).run(sockets=[sock])
     except Timeout:
         there = address.read_text(encoding="utf-8") if address.exists() else "an address it is about to open"
         at(there, folder, already=True)
+
+
+def _play_demo(simulating: Simulating, new: dict[str, int]) -> None:
+    """Let demo pieces that are new on the shelf have their takes, while the player looks around."""
+    for key in PLAYED & new.keys():
+        with suppress(NotFound):  # the player let it go meanwhile
+            simulating.tell(new[key], datetime.now().astimezone())
 
 
 def _of_this_computer(host: str) -> str:

@@ -3,6 +3,7 @@
 import io
 import re
 import shutil
+import zipfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -131,15 +132,73 @@ def test_what_was_heard_is_told_in_the_list_and_over_time(played: TestClient) ->
 
 def test_the_tempo_that_was_played_can_be_taken(played: TestClient) -> None:
     """With what it does to the findings; at the plan's own there is nothing to take."""
-    taking = played.app.state.taking  # type: ignore[attr-defined]
-    id_ = taking.simulate(3, Human(tempo=0.8), "Slower", 2)
+    simulating = played.app.state.simulating  # type: ignore[attr-defined]
+    id_ = simulating.play(3, Human(tempo=0.8), "Slower", 2)
     heard = played.get(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
-    tempo = re.search(r"Plan it at (\d+), as you played</button> findings \d+ → \d+", heard)
+    tempo = re.search(r"Plan it at (\d+), as you played</button><span[^>]*>findings \d+ → \d+", heard)
     assert tempo is not None
-    taken = played.post(f"/pieces/3/takes/{id_}/tempo", data={"version": 0}, headers=HTMX)
+    take_over = f"/pieces/3/takes/{id_}/take-over"
+    assert played.post(take_over, data={"version": 0, "what": "stretch"}, headers=HTMX).status_code == 404
+    taken = played.post(take_over, data={"version": 0, "what": "tempo"}, headers=HTMX)
     assert taken.headers["HX-Redirect"] == "/pieces/3"
     assert f'value="{tempo[1]}"' in played.get("/pieces/3").text
     assert "as you played" not in played.get(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
+
+
+def test_a_note_of_a_take_is_told_and_looked_for_on_the_sheet(played: TestClient) -> None:
+    """What is known of it; a rough one leads to what grates, and its card on the sheet begins there."""
+    heard = played.get(f"{TOLL}/1/heard", headers=HTMX).text
+    rough = re.search(r'are rough.*?data-hear-notes="(\w+)', heard) or re.search(r"is rough.*?notes=\"(\w+)", heard)
+    assert rough is not None
+    told = played.get(f"{TOLL}/1/notes/{rough[1]}", headers=HTMX).text
+    assert re.search(r"Bar \d+</b> · [−+]\d+\.\d dB against the plan", told)
+    assert "What may cause it: grating" in told
+    card = played.get(f"/pieces/6/notes/{rough[1]}", headers=HTMX).text
+    assert 'data-heard-in-take="grating"' in card
+    assert "grating" in played.get(f"/pieces/6/notes/{rough[1]}/hear?heard=grating", headers=HTMX).text
+    assert "data-heard-in-take" not in played.get("/pieces/1/notes/n1", headers=HTMX).text
+    assert played.get(f"{TOLL}/1/notes/zzz", headers=HTMX).status_code == 404
+
+
+def test_the_beats_to_record_by_are_those_of_the_bars(played: TestClient) -> None:
+    """A bar counted in, the bars, a beat of rest."""
+    two = played.get(f"{TOLL}/beats.json?first_bar=3&last_bar=4").json()
+    beat = two["beats"][1][0] - two["beats"][0][0]
+    assert [first for _, first in two["beats"]] == [True, False, False, False] * 3
+    assert two["count_in"] == pytest.approx(4 * beat)
+    assert two["length"] == pytest.approx(13 * beat)
+    assert len(played.get(f"{TOLL}/beats.json").json()["beats"]) > 90
+
+
+def test_a_backup_takes_the_sound_along_if_wished(played: TestClient) -> None:
+    """And brings it back; nothing else is taken out of it."""
+    page = played.get("/settings").text
+    assert "/settings/backup?takes=true" in page
+    plain, whole = (played.get(f"/settings/backup{query}").content for query in ("", "?takes=true"))
+    names = [zipfile.ZipFile(io.BytesIO(data)).namelist() for data in (plain, whole)]
+    assert not any(name.startswith("takes/") for name in names[0])
+    sounds = [name for name in names[1] if name.startswith("takes/")]
+    assert sounds
+    folder = played.app.state.config.data  # type: ignore[attr-defined]
+    (folder / sounds[0]).unlink()
+    assert played.post("/settings/restore", files={"file": ("x.zip", whole)}, headers=HTMX).status_code == 200
+    assert (folder / sounds[0]).read_bytes().startswith(b"fLaC")
+    with zipfile.ZipFile(bad := io.BytesIO(plain), "a") as archive:
+        archive.writestr("takes/../../evil.flac", b"fLaC")
+        archive.writestr("takes/not-a-sound-at-all.flac", b"no")
+    refused = played.post("/settings/restore", files={"file": ("x.zip", bad.getvalue())}, headers=HTMX)
+    assert refused.status_code == 422
+    assert "no sound" in refused.text
+    assert not list(folder.parent.rglob("evil.flac"))
+
+
+def test_ten_minutes_may_be_dropped(played: TestClient) -> None:
+    """More than a score may have; what is longer than a quarter of an hour is refused in words."""
+    out = io.BytesIO()
+    soundfile.write(out, np.zeros(48_000 * 600, dtype=np.int16), 48_000, format="WAV")
+    kept = played.post(TOLL, files={"file": ("long.wav", out.getvalue())}, headers=HTMX)
+    assert kept.status_code == 200
+    played.post(f"{kept.headers['HX-Redirect']}/remove", headers=HTMX)
 
 
 def test_a_take_of_another_plan_says_so(played: TestClient) -> None:

@@ -18,6 +18,8 @@ ABOUT: Mapping[str, str] = {  # what a word may come from, as a hint
     "late": "a start that gathers too slowly",
     "rough": "more weight than the place bears",
 }
+BOWS = {"direction": ("down-bows", "up-bows"), "accents": ("accents on down-bows", "those on up-bows")}
+PAIRS = {"direction": "pairs", "accents": "of each"}
 NOTHING = "Nothing: what came out is what was planned."
 
 
@@ -36,15 +38,36 @@ def word_text(word: str, count: int, bars: list[str]) -> str:
     return f"{count} notes {several}, {where}." if count > 1 else f"One note {one}, {where}."
 
 
-def direction_text(mean: float, error: float, count: int) -> str:
-    """Return how down-bows differ from up-bows."""
-    louder, softer = ("Down-bows", "up-bows") if mean > 0 else ("Up-bows", "down-bows")
-    return f"{louder} are {abs(mean):.1f} ± {error:.1f} dB louder than {softer}, over {count} pairs."
+def group_text(kind: str, name: str, mean: float, error: float, count: int) -> str:
+    """Return how one kind of notes differs from another one, or from all."""
+    by = f"{abs(mean):.1f} ± {error:.1f} dB"
+    if kind in BOWS:
+        louder, softer = BOWS[kind] if mean > 0 else BOWS[kind][::-1]
+        return f"{louder[0].upper()}{louder[1:]} are {by} louder than {softer}, over {count} {PAIRS[kind]}."
+    where = f"The {name} string is" if kind == "string" else f"In the {name} of the hair you are"
+    return f"{where} {by} {'louder' if mean > 0 else 'softer'} against the others than planned ({count} notes)."
 
 
-def string_text(name: str, mean: float, error: float, count: int) -> str:
-    """Return how a string differs from the others."""
-    way = "louder" if mean > 0 else "softer"
-    return (
-        f"The {name} string is {abs(mean):.1f} ± {error:.1f} dB {way} against the others than planned ({count} notes)."
-    )
+def tempo_text(tempo: float) -> str:
+    """Return what is said of another tempo that was played."""
+    return f"Plan it at {tempo:g}, as you played"
+
+
+def answer_text(string: str, by: float) -> str:
+    """Return what is said of a string that is louder or softer than its weight says."""
+    return f"Let the rig know that the {string} string is {abs(by):g} dB {'louder' if by > 0 else 'softer'}"
+
+
+def accents_text(bow: str, count: int) -> str:
+    """Return what is said of accents that come out on one bow only."""
+    return f"Put {count} more accent{'s' * (count != 1)} on {bow}s"
+
+
+def rate_text(bow: str, rate: float, wanted: float) -> str:
+    """Return what is said of a staccato in one bow that has a rate of its own."""
+    return f"Your own staccato on {bow}s: {rate:.1f} a second, where {wanted:.1f} were asked"
+
+
+def stretch_text(last: float, count: int) -> str:
+    """Return what is said of hair on which the tone thins out."""
+    return f"Use the hair up to {last:.0f} cm only: {count} notes thinned out beyond it"

@@ -1,7 +1,8 @@
 """The one door in: a plan and a recording become what was played."""
 
 from collections import Counter
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -11,9 +12,10 @@ from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Playable
 from pathway.core.takes.following import STEP, Followed, follow, onsets, tempo_of, visits
 from pathway.core.takes.frames import Frames
+from pathway.core.takes.groups import Group, groups_of
 from pathway.core.takes.measures import Measured, measured
 from pathway.core.takes.score import Planned
-from pathway.core.takes.words import Group, Word, directions, say, strings
+from pathway.core.takes.words import Word, say
 from pathway.errors import NoTake, OutOfRange, TooLarge
 
 MOST_SECONDS, LEAST_SECONDS = 15 * 60.0, 1.0
@@ -40,6 +42,11 @@ class Listened:
         """Return what is known of every note of the plan, the last time that it was played."""
         return {self.planned.notes[row.note].id: row for row in self.rows}
 
+    @cached_property
+    def times_played(self) -> Counter[str]:
+        """Return how often every note was played."""
+        return Counter(self.planned.notes[row.note].id for row in self.rows)
+
     @property
     def placed(self) -> float:
         """Return the share of notes that were surely found."""
@@ -49,6 +56,22 @@ class Listened:
     def found(self) -> int:
         """Return how many notes of the plan were surely found."""
         return sum(row.own >= LIKE for row in self.of.values())
+
+    @property
+    def could(self) -> dict[str, list[str]]:
+        """Return what could be said of notes of the plan if it came again, by note."""
+        return {id_: sorted(row.could) for id_, row in self.of.items() if row.could}
+
+    def beside(self, others: Iterable[Mapping[str, Collection[str]]]) -> "Listened":
+        """Return it with what comes again said too, given what could be said in other takes, by note."""
+        once = [{(id_, word) for id_, words in other.items() for word in words} for other in others]
+        known = set[tuple[str, str]]().union(*once)
+        ids = [self.planned.notes[row.note].id for row in self.rows]
+        rows = [
+            replace(row, words=row.words | {word for word in row.could if (id_, word) in known})
+            for id_, row in zip(ids, self.rows, strict=True)
+        ]
+        return replace(self, rows=tuple(rows))
 
     @property
     def words(self) -> Counter[Word]:
@@ -109,8 +132,5 @@ def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, e
             "This is no take of this plan: its notes are not in it", advice="Choose the piece that was played."
         )
     say(rows, planned)
-    names = [string.letter for string in plan.rig.instrument.strings]
-    down = directions(rows, planned)
-    groups = (*((down,) if down else ()), *strings(rows, planned, names))
     clipped = float(np.mean(np.abs(samples) >= CLIPPED)) > SHARE_CLIPPED
-    return Listened(planned, tuple(rows), found, seconds, tempo_of(found), groups, clipped)
+    return Listened(planned, tuple(rows), found, seconds, tempo_of(found), groups_of(rows, planned, plan.rig), clipped)

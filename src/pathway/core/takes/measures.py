@@ -13,6 +13,8 @@ from pathway.core.takes.score import Planned
 CORE = (0.30, 0.85)  # of a sounding note that its level is taken from
 LEAST_PERIODS, LEAST_SAMPLES = 6, 1500  # of a tone that can be looked into
 THINS_FROM = 30  # frames from which on a slope is told
+LONGEST = 1.5  # times its planned length is looked at, where nothing comes after a note
+BITE = 15  # frames at the beginning in which an accent is
 NEAR = 7  # notes to each side that a local tempo is made of
 OWN_LEVEL = 3.0  # times a pitch is heard until half of its own level is believed
 
@@ -40,6 +42,8 @@ class Measured:
     raw: float = np.nan  # the same with the pitch's own left in
     noisier: float = np.nan  # than the take's other notes [dB]
     late: float = np.nan  # against a tempo of its surroundings [s]
+    bite: float = np.nan  # its loudest at the beginning, against the plan's level as raw is [dB]
+    could: set[str] = field(default_factory=set)  # be said, if it came again
     words: set[str] = field(default_factory=set)
     sure: bool = False
 
@@ -63,6 +67,7 @@ def measured(
 
 def _row(frames: Frames, planned: Planned, note: int, onset: float, end: float, found: Followed) -> Measured | None:
     first = int(onset / HOP)
+    end = min(end, onset + LONGEST * float(planned.durations[note]) / found.tempo)
     last = min(max(first + 3, int(end / HOP)), frames.count)
     level = frames.level[first:last]
     if len(level) < 3:
@@ -84,6 +89,7 @@ def _row(frames: Frames, planned: Planned, note: int, onset: float, end: float, 
         gap=HOP * int((level[len(level) // 2 :] < steady - 15).sum()),
         dip=min(before, steady) - float(around.min()),
     )
+    row.bite = float(level[:BITE].max()) - steady
     body = level[int(0.2 * share * len(level)) : int(0.95 * share * len(level))]
     if len(body) >= THINS_FROM:
         began, ended = planned.notes[note].speed_ends
@@ -206,6 +212,7 @@ def _compare(rows: list[Measured], planned: Planned) -> None:
     usual = float(np.nanmedian(noise)) if np.isfinite(noise).any() else 0.0
     for row, whole, level in zip(rows, raw, off, strict=True):
         row.raw, row.off, row.noisier = float(whole), float(level), row.noise - usual
+        row.bite += row.raw
     _time(rows, planned)
 
 

@@ -7,10 +7,12 @@ from enum import StrEnum
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.planning.plan import NotePlan, StrokePlan
+from pathway.core.planning.plan import NotePlan, StrokePlan, Tone
 from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Manner, Playable, Sound, render
 from pathway.core.sound.otherwise import faster, with_place
+from pathway.core.sound.slips import heard_in
 from pathway.core.sound.strings import SAMPLES
 from pathway.core.takes.score import bowed_in
 
@@ -46,6 +48,7 @@ class Human:
     rubato: float = 0.04
     drift: float = 0.0  # of the tempo from beginning to end
     weak_up: float = 0.0  # up-bows louder than down-bows by [dB]
+    weak_accents: float = 0.0  # accents on up-bows louder than those on down-bows by [dB]
     faults: Mapping[str, Fault] = field(default_factory=dict)  # by note
     goes_back: tuple[int, int] | None = None  # stops before one note, and begins again at an earlier one
     click_db: float | None = None  # of the click that bleeds in
@@ -62,6 +65,7 @@ class Truth:
     id: str
     onset: float  # in the recording [s]
     heard: float  # when its string has come within 10 dB of its own level [s]
+    clear: bool  # the string did what it should, whatever the hand did
     fault: Fault | None
     direction: Direction
     gain: float  # [dB]
@@ -104,12 +108,13 @@ def play(plan: Playable, human: Human | None = None, seed: int = 1, begin: float
         last = warp.at(note.onset + note.duration) + shift
         again = f"-{j}" if human.goes_back and j >= human.goes_back[0] else ""
         gain, cents, place = scatter[k]
-        gain += human.weak_up if stroke.direction is Direction.UP else 0.0
+        if stroke.direction is Direction.UP:
+            gain += human.weak_up + (human.weak_accents if note.pulse_db > 0 else 0.0)
         fault = human.faults.get(note.id)
         made = _as_played(note, plan, onset, max(last - onset, 0.05), gain, cents, place, fault)
         if not fault or fault is not Fault.MISSED:
             played.append(replace(made, id=note.id + again, stroke=stroke.id + again))
-        truth.append(Truth(note.id, onset, onset, fault, stroke.direction, gain))
+        truth.append(Truth(note.id, onset, onset, clear=True, fault=fault, direction=stroke.direction, gain=gain))
     played = _fitted(played)
     for note in played:
         stroke_id = note.stroke or ""
@@ -120,8 +125,10 @@ def play(plan: Playable, human: Human | None = None, seed: int = 1, begin: float
     samples = _recorded(sound.samples, human, chance)
     moved = LEAD - sound.begin
     heard = _heard(sound)
+    rough = _rough(sound)
     times = [(one, heard.get(one.onset, one.onset)) for one in truth]
-    return Played(samples, tuple(replace(one, onset=one.onset + moved, heard=at + moved) for one, at in times))
+    told = [replace(one, onset=one.onset + moved, heard=at + moved, clear=one.onset not in rough) for one, at in times]
+    return Played(samples, tuple(told))
 
 
 def _heard(sound: Sound) -> dict[float, float]:
@@ -138,6 +145,18 @@ def _heard(sound: Sound) -> dict[float, float]:
         steady = float(np.median(level[len(level) // 3 :]))
         up = np.flatnonzero(level > TEN_DB_UNDER * steady)
         found[one.note.onset] = begun + (float(up[0]) * WINDOW if len(up) else 0.0)
+    return found
+
+
+def _rough(sound: Sound) -> set[float]:
+    """Return when notes began whose string did not come to a clear tone, by when they were begun [s]."""
+    strings = {curves.string: bowed for curves, bowed in zip(sound.curves.strings, sound.strings, strict=True)}
+    found = set()
+    for one in sound.curves.notes:
+        lead = one.note.lead
+        heard = heard_in(strings[lead.string], one.on, one.off, frequency(lead.midi), one.note.speed)
+        if heard is not None and heard.tone is not Tone.CORE:
+            found.add(one.note.onset)
     return found
 
 

@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
-from pathway.core.guide.takes import NOTHING, direction_text, found_text, string_text, word_text
+from pathway.core.guide.takes import NOTHING, found_text, group_text, word_text
 from pathway.core.practice.drill import Ask, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.takes.listening import Listened
-from pathway.core.takes.words import Group, Word
+from pathway.core.takes.words import Word
 
 WEIGHTS = {
     Word.WRONG: 3.0,
@@ -21,7 +21,8 @@ DRILLS = {
     Word.ROUGH: "wrong-on-purpose", Word.MISSED: "tempo-ladder", Word.THIN: "arrive", Word.AIRY: "long-tones",
     Word.LATE: "load-and-test", Word.LOUD: "speed-alone", Word.WRONG: "tempo-ladder",
 }  # fmt: skip
-BY_GROUP = {"direction": "both-ways-equal", "string": "crossings"}
+BY_GROUP = {"direction": "both-ways-equal", "accents": "both-ways-equal", "string": "crossings", "part": "long-tones"}
+LONG = 8  # notes of a passage that is worked at
 PER_DB = 1.5  # what a decibel of a group counts against words of notes
 
 
@@ -75,16 +76,10 @@ def _groups(heard: Listened) -> list[tuple[float, Look]]:
     found = []
     for group in heard.groups:
         if group.told:
-            ids = tuple(heard.planned.notes[row.note].id for row in heard.rows)
-            text = _told(group)
-            found.append((PER_DB * abs(group.mean), Look(text, (), _drill(BY_GROUP[group.kind], ids[:1] + ids[7:8]))))
+            text = group_text(group.kind, group.name, group.mean, group.error, group.count)
+            drill = _drill(BY_GROUP[group.kind], group.notes[:1] + group.notes[1:LONG][-1:])
+            found.append((PER_DB * abs(group.mean), Look(text, group.notes, drill)))
     return found
-
-
-def _told(group: Group) -> str:
-    if group.kind == "direction":
-        return direction_text(group.mean, group.error, group.count)
-    return string_text(group.name, group.mean, group.error, group.count)
 
 
 def _drill(family: str, notes: tuple[str, ...]) -> Ask | None:

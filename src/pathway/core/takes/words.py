@@ -1,14 +1,12 @@
-"""What may be said of a note of a recording, and of groups. The thresholds are our choice: false words under 3 %."""
+"""What may be said of a note of a recording. The thresholds are our choice: false words under 3 %."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from itertools import pairwise
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
-from pathway.core.rig.bow import Direction
+from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.takes.measures import Measured
 from pathway.core.takes.score import Planned
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
@@ -16,15 +14,15 @@ from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 WRONG_FROM, TONE_FROM, LOUD_FROM, THIN_FROM = 0.12, 0.15, 0.20, 0.8  # shorter notes get no such word [s]
 PERIODS, ROUGH_PERIODS = 25, 60  # of a note that has a word about its tone, and that can be rough
 AROUND = 4  # notes to each side that a note's level is set against
-MISSED, UNHEARD = -14.0, 22.0  # a note so much softer [dB], and so little over the room [dB]
+MISSED, UNHEARD, ELSE = -14.0, 8.0, 0.6  # a note so much softer [dB], so little over the room [dB], or led so little
 WRONG_OWN, WRONG_OTHER, WRONG_LEADS = 0.42, 0.62, 0.25  # likeness with its pitch, with another, share in which it leads
 ROUGH_SAME, ROUGH_LESS, ROUGH_NOISE, ROUGH_LEVEL = 0.80, 0.15, 8.0, -6.0  # likeness of periods, and below the usual one
 AIRY_LEVEL, AIRY_NOISE, AIRY_SAME = -5.0, 3.0, 0.6
-LOUD, LATE, THIN = 5.0, 0.11, -6.0  # [dB], [s], [dB] along the note beyond what long notes of the take usually do
+LOUD, LOUD_OWN = 5.0, 4.0  # over its surroundings, and over others of its pitch [dB]
+LATE, THIN = 0.11, -6.0  # [s], [dB] along the note beyond what long notes of the take usually do
 HEARD_TIMES = 3  # that a pitch is there before a note of it sticks out
 OUT_OF_REST = 0.08  # of silence before a note that can be late [s]
 PLACED = 0.50  # likeness from which on a note is surely placed
-LEAST_PAIRS, TRIM = 4, 0.1  # of a mean, and what of its ends is clipped
 
 
 class Word(StrEnum):
@@ -39,34 +37,27 @@ class Word(StrEnum):
     LATE = "late"
 
 
+SYMPTOMS = {  # what a player would say to hear
+    Word.ROUGH: Heard.GRATING,
+    Word.AIRY: Heard.BREATHY,
+    Word.LATE: Heard.MUTE,
+    Word.MISSED: Heard.MUTE,
+    Word.LOUD: Heard.STICKS_OUT,
+    Word.THIN: Heard.NOWHERE,
+}
 SURE = {Word.WRONG, Word.ROUGH}  # said of one note alone; others only where they come again
 
 
-@dataclass(frozen=True, slots=True)
-class Group:
-    """A difference between two kinds of notes."""
-
-    kind: str  # direction or string
-    name: str
-    mean: float  # [dB]
-    error: float  # ± [dB]
-    count: int
-
-    @property
-    def told(self) -> bool:
-        """Whether it is more than chance; strings differ by instrument and room too, and must differ more."""
-        least, errors, count = (2.5, 3.0, LEAST_PAIRS) if self.kind == "direction" else (3.0, 3.0, 12)
-        return self.count >= count and abs(self.mean) > errors * self.error and abs(self.mean) >= least
-
-
 def say(rows: Sequence[Measured], planned: Planned) -> None:
-    """Give the notes their words: sure ones, and those that come again on like notes; others stay silent."""
+    """Give the notes their words: sure ones, and those that come again; others stay silent, and are kept in mind."""
     usual = Usual.of(rows)
     found = [_words(rows, k, planned, usual) for k in range(len(rows))]
     for k, (row, words) in enumerate(zip(rows, found, strict=True)):
         row.sure = row.own >= PLACED and _placed_around(rows, k)
+        known = row.sure or words & SURE or (Word.MISSED in words and _placed_around(rows, k))
+        row.could = {word.value for word in words} if known else set()
         again = {word for word in words if word in SURE or _again(rows, found, k, word, planned)}
-        row.words = {word.value for word in again} if row.sure or again & SURE else set()
+        row.words = row.could & {word.value for word in again}
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +86,7 @@ def _words(rows: Sequence[Measured], k: int, planned: Planned, usual: Usual) -> 
     around = [*range(max(0, k - AROUND), k), *range(k + 1, min(len(rows), k + AROUND + 1))]
     level = row.off - float(np.median([rows[z].off for z in around])) if around else 0.0
     whole = row.raw - float(np.median([rows[z].raw for z in around])) if around else 0.0
-    if whole < MISSED and (row.above_floor < UNHEARD or row.leads < 0.6):
+    if whole < MISSED and (row.above_floor < UNHEARD or row.leads < ELSE):
         return {Word.MISSED}
     strange = row.leads < WRONG_LEADS and row.own < WRONG_OWN and row.other > WRONG_OTHER
     if long >= WRONG_FROM and strange and len(planned.pitches[row.note]) == 1:
@@ -117,13 +108,22 @@ def _words(rows: Sequence[Measured], k: int, planned: Planned, usual: Usual) -> 
         words.add(Word.ROUGH)
     elif MISSED < level < AIRY_LEVEL and row.noisier > AIRY_NOISE and row.same > AIRY_SAME:
         words.add(Word.AIRY)
-    elif long >= LOUD_FROM and level > LOUD and planned.pitches.count(planned.pitches[row.note]) >= HEARD_TIMES:
+    elif long >= LOUD_FROM and level > LOUD and _over_its_like(rows, k, planned) > LOUD_OWN:
         words.add(Word.LOUD)
     if not words and long > THIN_FROM and -25 < row.slope - min(usual.slope, 0.0) < THIN:
         words.add(Word.THIN)
-    if not words and _out_of_rest(rows, k, planned) and row.late + max(0.0, row.attack - usual.slow) > LATE:
+    gathers = max(0.0, row.attack - usual.slow) if _out_of_rest(rows, k, planned) else 0.0
+    if not words and row.late + gathers > LATE:
         words.add(Word.LATE)
     return words
+
+
+def _over_its_like(rows: Sequence[Measured], k: int, planned: Planned) -> float:
+    """Return how much louder a note is than others of its pitch [dB]: a string rings at some of them; −inf from few."""
+    like = [
+        row.raw for z, row in enumerate(rows) if z != k and planned.pitches[row.note] == planned.pitches[rows[k].note]
+    ]
+    return rows[k].raw - float(np.median(like)) if len(like) >= HEARD_TIMES - 1 else -np.inf
 
 
 def _out_of_rest(rows: Sequence[Measured], k: int, planned: Planned) -> bool:
@@ -147,43 +147,8 @@ def _again(rows: Sequence[Measured], found: Sequence[set[Word]], k: int, word: W
         z != k
         and word in words
         and (
-            planned.pitches[rows[z].note] == planned.pitches[rows[k].note] or planned.notes[rows[z].note].id == mine.id
+            planned.notes[rows[z].note].id == mine.id
+            or (word is not Word.LOUD and planned.pitches[rows[z].note] == planned.pitches[rows[k].note])
         )
         for z, words in enumerate(found)
     )
-
-
-def directions(rows: Sequence[Measured], planned: Planned) -> Group | None:
-    """Return down against up, from neighbours; None from too few."""
-    found = []
-    for before, after in pairwise(rows):
-        ways = planned.directions[before.note], planned.directions[after.note]
-        if after.note != before.note + 1 or ways[0] is ways[1] or _unfit(before) or _unfit(after):
-            continue
-        found.append((before.off - after.off) * (1 if ways[0] is Direction.DOWN else -1))
-    return _mean("direction", "down against up", found)
-
-
-def strings(rows: Sequence[Measured], planned: Planned, names: Sequence[str]) -> list[Group]:
-    """Return every string against all notes, where there are enough."""
-    return _against(rows, lambda row: planned.strings[row.note], names, "string")
-
-
-def _against(rows: Sequence[Measured], of: Callable[[Measured], int], names: Sequence[str], kind: str) -> list[Group]:
-    fit = [row for row in rows if not _unfit(row) and np.isfinite(row.raw)]
-    groups = [_mean(kind, name, [row.raw for row in fit if of(row) == n]) for n, name in enumerate(names)]
-    return [group for group in groups if group is not None]
-
-
-def _unfit(row: Measured) -> bool:
-    return bool(row.words & {Word.MISSED, Word.WRONG})
-
-
-def _mean(kind: str, name: str, values: Sequence[float]) -> Group | None:
-    """Return a mean whose outliers are clipped, with its standard error."""
-    if len(values) < LEAST_PAIRS:
-        return None
-    low, high = np.quantile(values, [TRIM, 1 - TRIM])
-    clipped: FloatArray = np.clip(values, low, high)
-    error = float(clipped.std(ddof=1)) / len(values) ** 0.5 * 1.25
-    return Group(kind, name, float(clipped.mean()), error, len(values))

@@ -12,10 +12,8 @@ from pathway.core.guide.measuring import MEASURES, string_measures
 from pathway.core.physics.tapping import simulated_taps
 from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.arm import Arm
-from pathway.desk import Desk
 from pathway.errors import NotFound, RigError
 from pathway.formats.rig_document import key_of, read_rig, revised, rig_document
-from pathway.store import KnownRig
 from pathway.web.rigs.bounce import BounceView, Taps, hidden_bow
 from pathway.web.rigs.reach import ReachView
 from pathway.web.rigs.view import RigView
@@ -123,15 +121,7 @@ def set_numbers(
     optional = {key_of(measure) for measure in measures if measure.optional}
     names = [key_of(measure) for measure in measures]
     asked = [f"{name}={form[name]}" for name in (*names, *_CHOICES) if form.get(name) or name in optional & form.keys()]
-    return _to(request, _keep(desk, known, revised(known.rig, asked)))
-
-
-def _keep(desk: Desk, known: KnownRig, rig: Rig) -> str:
-    if not known.own:
-        return desk.rigs.add(f"My {known.name}", rig, known.base)
-    if rig != known.rig:
-        desk.rigs.save(known.key, rig)
-    return known.key
+    return _to(request, desk.rigs.changed(known, revised(known.rig, asked)))
 
 
 @router.get("/{key}/bounce")
@@ -172,7 +162,7 @@ def accept_bounce(request: Request, key: str, taps: Annotated[str, Form(max_leng
     asked = [f"bow.tension_n={fitted.bow.tension:.5f}", f"bow.pivot_cm={100 * fitted.bow.pivot:.5f}"]
     if fitted.bow.measured_inertia is not None:
         asked.append(f"bow.inertia_g_m2={1000 * fitted.bow.measured_inertia:.5f}")
-    return _to(request, _keep(desk, known, revised(known.rig, asked)))
+    return _to(request, desk.rigs.changed(known, revised(known.rig, asked)))
 
 
 def _read(taps: str) -> tuple[Taps, ...]:
@@ -207,7 +197,9 @@ def use_reach(request: Request, key: str, form: Annotated[ArmForm, Form()], desk
     """Let the hair end where the arm does."""
     known = desk.rigs.find(key)
     furthest = ReachView(known, form.arm).reach.furthest
-    return _to(request, _keep(desk, known, revised(known.rig, [f"usable_cm.1={math.floor(1000 * furthest) / 10}"])))
+    return _to(
+        request, desk.rigs.changed(known, revised(known.rig, [f"usable_cm.1={math.floor(1000 * furthest) / 10}"]))
+    )
 
 
 def _to(request: Request, key: str) -> Response:

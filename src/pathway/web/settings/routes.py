@@ -13,7 +13,7 @@ from pathway.core.guide.cues import School
 from pathway.core.guide.speech import Lengths, Weights
 from pathway.store.backup import back_up, contents_of, look_into, put_in_place, take_in
 from pathway.store.copies import copies, copies_folder
-from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, PagesOf, go_to
+from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, PagesOf, TakingOf, go_to
 from pathway.web.shared.pages import Pages
 
 router = APIRouter(prefix="/settings")
@@ -31,13 +31,16 @@ class ChoicesForm(BaseModel):
 
 
 @router.get("")
-def show_settings(request: Request, engine: EngineOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf) -> Response:
+def show_settings(
+    request: Request, engine: EngineOf, desk: DeskOf, taking: TakingOf, choices: ChoicesOf, pages: PagesOf
+) -> Response:
     """Everything that is set once."""
     context = {
         "now": choices.get(),
         "rigs": desk.rigs.names(),
         "data": request.app.state.config.data,
         "size": sum(file.stat().st_size for file in request.app.state.config.data.rglob("*") if file.is_file()),
+        "takes_size": taking.takes.size,
         "copies": copies(engine),
         "copies_folder": copies_folder(engine),
     }
@@ -53,17 +56,22 @@ def choose(request: Request, form: Annotated[ChoicesForm, Form()], desk: DeskOf,
 
 
 @router.get("/backup")
-def take_backup(engine: EngineOf) -> Response:
-    """Everything in one file."""
+def take_backup(engine: EngineOf, taking: TakingOf, takes: bool = False) -> Response:
+    """Everything in one file, the sound of the takes too if that is wished for."""
     name = f"pathway-{datetime.now(UTC):%Y-%m-%d}.zip"
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
-    return Response(back_up(engine), media_type="application/zip", headers=headers)
+    return Response(
+        back_up(engine, taking.takes.packed() if takes else ()), media_type="application/zip", headers=headers
+    )
 
 
 @router.post("/restore")
-def take_back(request: Request, file: UploadFile, engine: EngineOf, pages: PagesOf) -> Response:
-    """Read a backup through, and ask whether it should take the place of everything there is."""
-    return _ask(request, pages, engine, take_in(engine, file.file.read()))
+def take_back(request: Request, file: UploadFile, engine: EngineOf, taking: TakingOf, pages: PagesOf) -> Response:
+    """Read a backup through, and ask whether it should take the place of everything there is; its sounds are kept."""
+    data = file.file.read()
+    name = take_in(engine, data)
+    taking.takes.take_in(data)
+    return _ask(request, pages, engine, name)
 
 
 @router.post("/folder")

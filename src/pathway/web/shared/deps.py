@@ -10,6 +10,7 @@ from pathway.core.guide.speech import Speech
 from pathway.desk import Desk
 from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising
+from pathway.desk.simulating import Simulating
 from pathway.desk.taking import Taking
 from pathway.store import ChoiceStore
 from pathway.web.shared.pages import Pages
@@ -33,6 +34,10 @@ def _practising(request: Request) -> Practising:
 
 def _taking(request: Request) -> Taking:
     return cast(Taking, request.app.state.taking)
+
+
+def _simulating(request: Request) -> Simulating:
+    return cast(Simulating, request.app.state.simulating)
 
 
 def _engine(request: Request) -> Engine:
@@ -61,6 +66,7 @@ def _say(request: Request) -> Speech:
 SayOf = Annotated[Speech, Depends(_say)]
 EngineOf = Annotated[Engine, Depends(_engine)]
 PractisingOf = Annotated[Practising, Depends(_practising)]
+SimulatingOf = Annotated[Simulating, Depends(_simulating)]
 TakingOf = Annotated[Taking, Depends(_taking)]
 HearingOf = Annotated[Hearing, Depends(_hearing)]
 DeskOf = Annotated[Desk, Depends(_desk)]

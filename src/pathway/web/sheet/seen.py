@@ -2,6 +2,7 @@
 
 from fastapi import Request
 
+from pathway.core.takes.words import SYMPTOMS, Word
 from pathway.desk import Desk, OpenPiece
 from pathway.web.shared.room import lines_held, systems_of
 from pathway.web.shared.tracks.look import Look
@@ -24,4 +25,10 @@ def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | Non
     systems = systems_of(request, desk, now.piece)
     note = selected or now.piece.last_note
     look, held = _look(request), lines_held(request)
-    return SheetView(now.piece, now.plan, systems, note, asides, look, choices, held, now.told)
+    view = SheetView(now.piece, now.plan, systems, note, asides, look, choices, held, now.told)
+    said = request.app.state.taking.takes.said_of(now.piece.id, view.selected)
+    if said is not None:
+        begun, words = said
+        heard = [SYMPTOMS[Word(word)].value for word in words if Word(word) in SYMPTOMS]
+        view.from_take = (f"{begun.astimezone():%-d %b}", heard) if heard else None
+    return view

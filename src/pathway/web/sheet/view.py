@@ -73,6 +73,7 @@ class SheetView:
         known = selected if selected in plan.note else None
         self.selected = known or plan.strokes[0].notes[0]
         self.moved: frozenset[str] = frozenset()  # strokes, by the last edit
+        self.from_take: tuple[str, list[str]] | None = None  # when a take said something of it, and what may be heard
         self.scope: frozenset[str] = frozenset()  # notes that are looked at, where it is not all
 
     @cached_property

@@ -12,6 +12,7 @@ from pathway.web.shared.svg import across, path, px
 from pathway.web.shared.tracks.geometry import Tracks
 
 ROOM = 52.0  # height of the track [px]
+PER_CENT, MOST_CENTS = 0.3, 40.0  # of a note that is high or low, in px
 PER_DB, MOST_DB = 2.0, 9.0
 PER_SECOND, MOST_SHIFT = 120.0, 14.0  # of a note that is early or late
 _BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)" width="[\d.]+" height="[\d.]+"')
@@ -36,31 +37,40 @@ def with_take(drawn: str, tracks: Tracks, heard: Listened, other: Listened | Non
         if beside is not None:
             parts.append(f'<circle class="take-other" cx="{px(x + 3)}" cy="{px(_level(beside, middle))}" r="3.4"/>')
         parts.append(_unheard(x, middle) if row is None else _note(row, hit.note, x, middle))
+        if row is not None and row.cents == row.cents:
+            up = float(np.clip(row.cents, -MOST_CENTS, MOST_CENTS)) * PER_CENT
+            parts.append(path("take-cents", f"M{px(x - 5)} {px(middle)}v{px(-up)}m-3 0h6"))
+        if heard.times_played[hit.note] > 1:
+            again = heard.times_played[hit.note]
+            parts.append(f'<text class="take-again" x="{px(x)}" y="{px(bottom + 6)}">{again}×</text>')
     box = f'viewBox="0 0 {px(tracks.width)} {px(bottom + 8)}" width="{px(tracks.width)}" height="{px(bottom + 8)}"'
     return _BOX.sub(box, drawn, count=1).removesuffix("</svg>") + "".join(parts) + "</svg>"
 
 
-def draw_trend(values: Sequence[tuple[float, float]]) -> str:
-    """Return differences with their errors [dB] from take to take, the oldest at the left; the dotted line is none."""
-    width, height, most = 420.0, 84.0, max(4.0, *(abs(mean) + error for mean, error in values))
-    step, middle, scale = (width - 60) / (len(values) - 1), height / 2, (height / 2 - 8) / most
+def draw_trend(name: str, values: Sequence[tuple[float, float]], unit: str) -> str:
+    """Return a number with its error from take to take, the oldest at the left; the dotted line is none."""
+    width, height, edge = 300.0, 84.0, 20.0
+    top, bottom = max(0.0, *(mean + error for mean, error in values)), min(0.0, *(m - error for m, error in values))
+    scale = (height - 2 * edge) / max(top - bottom, 4.0)
+    step, zero = (width - 60) / (len(values) - 1), edge + top * scale
     parts = [
         f'<svg class="drill-way tracks" viewBox="0 0 {px(width)} {px(height)}" role="img" '
-        f'aria-label="Down against up over {len(values)} takes: from {values[0][0]:.1f} to {values[-1][0]:.1f} dB">',
-        path("balance", across(middle, 30, width - 30)),
+        f'aria-label="{name} over {len(values)} takes: from {values[0][0]:.1f} to {values[-1][0]:.1f} {unit}">',
+        path("balance", across(zero, 30, width - 30)),
     ]
-    points = [(30 + n * step, middle - mean * scale, error * scale) for n, (mean, error) in enumerate(values)]
+    points = [(30 + n * step, zero - mean * scale, error * scale) for n, (mean, error) in enumerate(values)]
     parts.append(
         path("way-of-drill", "".join(f"{'L' if n else 'M'}{px(x)} {px(y)}" for n, (x, y, _) in enumerate(points)))
     )
-    for x, y, error in points:
+    for (x, y, error), (mean, _) in zip(points, values, strict=True):
         parts.append(path("take-time", f"M{px(x)} {px(y - error)}V{px(y + error)}"))
         parts.append(f'<circle class="rung climbed" cx="{px(x)}" cy="{px(y)}" r="4"/>')
+        parts.append(f'<text class="take-value" x="{px(x)}" y="{px(y - error - 7)}">{mean:.1f}</text>')
     return "".join([*parts, "</svg>"])
 
 
 def _unheard(x: float, middle: float) -> str:
-    return path("take-unheard", f"M{px(x - 4)} {px(middle)}h8")
+    return path("take-unheard", f"M{px(x - 4)} {px(middle - 4)}h8v8h-8Zm0 8l8 -8")
 
 
 def _level(row: Measured, middle: float) -> float:

@@ -6,16 +6,17 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Path, Query, Request, UploadFile
 from starlette.responses import JSONResponse, Response
 
-from pathway.desk.taking import WEAK, planted
-from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, TakingOf, go_to
+from pathway.desk.simulating import WEAK, planted
+from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, SimulatingOf, TakingOf, go_to
 from pathway.web.shared.room import room_named, systems_of
 from pathway.web.shared.way import way_of
-from pathway.web.takes.view import HeardView, line_of, trend_of
+from pathway.web.takes.view import HeardView, OneNote, line_of, trends_of
 
 router = APIRouter(prefix="/pieces/{key}/takes")
 TakeId = Annotated[int, Path(ge=1, le=MOST_ID)]
 Token = Annotated[str, Query(pattern=r"^[A-Za-z0-9_-]{8,40}$")]
 Name = Annotated[str, Form(max_length=100)]
+Bar = Annotated[str, Query(max_length=20)]
 RATES = {"ge": 8_000, "le": 192_000}
 
 
@@ -30,10 +31,8 @@ def show_takes(request: Request, key: IdOf, desk: DeskOf, taking: TakingOf, page
         "takes": [line_of(take) for take in taking.takes.of(key)],
         "unfinished": unfinished,
         "size": taking.takes.size,
-        "trend": trend_of(taking.takes.of(key)),
+        "trends": trends_of(taking.takes.of(key)),
         "bars": [m.number for m in now.plan.part.measures],
-        "beat": 60 / now.plan.draft.tempo_bpm,
-        "beats": round(now.plan.part.measures[0].beat_count),
     }
     return pages.render(request, "takes/takes.html", context)
 
@@ -43,6 +42,14 @@ def drop_take(request: Request, key: IdOf, file: UploadFile, taking: TakingOf) -
     """Keep a recording that was dropped."""
     id_ = taking.keep(key, file.file.read(), (file.filename or "")[:100])
     return go_to(request, f"/pieces/{key}/takes/{id_}")
+
+
+@router.get("/beats.json")
+def show_beats(key: IdOf, taking: TakingOf, desk: DeskOf, first_bar: Bar = "", last_bar: Bar = "") -> Response:
+    """The beats to record some bars by, with a bar counted in."""
+    found = taking.beats(key, _notes_in(desk, key, first_bar, last_bar))
+    beats = [[round(beat.time, 4), beat.first] for beat in found.beats]
+    return JSONResponse({"beats": beats, "count_in": found.count_in, "length": found.length})
 
 
 @router.post("/pieces")
@@ -96,7 +103,7 @@ def simulate(
     request: Request,
     key: IdOf,
     desk: DeskOf,
-    taking: TakingOf,
+    simulating: SimulatingOf,
     faults: Annotated[int, Form(ge=0, le=12)] = 0,
     weak_up: Annotated[bool, Form()] = False,
     seed: Annotated[int, Form(ge=0, le=10_000)] = 1,
@@ -107,14 +114,14 @@ def simulate(
         or "as planned"
     )
     human = planted(desk.open(key).plan, faults, WEAK if weak_up else 0.0, seed)
-    id_ = taking.simulate(key, human, f"Simulated, {told}", seed)
+    id_ = simulating.play(key, human, f"Simulated, {told}", seed)
     return go_to(request, f"/pieces/{key}/takes/{id_}")
 
 
 @router.post("/demo")
-def bring_demo_takes(request: Request, key: IdOf, taking: TakingOf) -> Response:
+def bring_demo_takes(request: Request, key: IdOf, simulating: SimulatingOf) -> Response:
     """Three takes of the simulated player over some weeks, in which something becomes better."""
-    taking.demonstrate(key, datetime.now().astimezone())
+    simulating.tell(key, datetime.now().astimezone())
     return go_to(request, f"/pieces/{key}/takes")
 
 
@@ -141,18 +148,34 @@ def show_heard(
     found = taking.heard(key, id_)
     other = taking.heard(key, beside) if beside else None
     view = HeardView(found, systems_of(request, desk, desk.open(key).piece), other)
-    context = {"view": view, "key": key, "id": id_, "tempo": taking.at_played_tempo(key, id_)}
+    context = {"view": view, "key": key, "id": id_, "proposed": taking.proposals(key, id_)}
     return pages.render(request, "takes/heard.html", context | {"version": desk.open(key).piece.version})
 
 
-@router.post("/{id_}/tempo")
-def take_tempo(
-    request: Request, key: IdOf, id_: TakeId, version: Annotated[int, Form()], desk: DeskOf, taking: TakingOf
+@router.get("/{id_}/notes/{note}")
+def show_of_note(
+    request: Request,
+    key: IdOf,
+    id_: TakeId,
+    note: Annotated[str, Path(max_length=100)],
+    taking: TakingOf,
+    pages: PagesOf,
 ) -> Response:
-    """Plan the piece at the tempo that was played."""
-    found = taking.at_played_tempo(key, id_)
-    if found is not None:
-        desk.set_tempo(key, version, found[0])
+    """What was heard of one note, and what on the sheet may be looked for because of it."""
+    return pages.render(request, "takes/note.html", {"one": OneNote(taking.heard(key, id_), note)})
+
+
+@router.post("/{id_}/take-over")
+def take_over(
+    request: Request,
+    key: IdOf,
+    id_: TakeId,
+    version: Annotated[int, Form()],
+    what: Annotated[str, Form(max_length=40)],
+    taking: TakingOf,
+) -> Response:
+    """Take something of a take over into the plan."""
+    taking.take_over(key, version, id_, what)
     return go_to(request, f"/pieces/{key}")
 
 

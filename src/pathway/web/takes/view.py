@@ -4,8 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from urllib.parse import urlencode
 
+import numpy as np
+
 from pathway.core.guide.takes import ABOUT
+from pathway.core.takes.measures import Measured
 from pathway.core.takes.summary import Look
+from pathway.core.takes.words import SYMPTOMS
 from pathway.desk.taking import Heard
 from pathway.formats.staves import System
 from pathway.store.takes import Figures, StoredTake
@@ -15,6 +19,7 @@ from pathway.web.shared.tracks.look import Look as SheetLook
 from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.takes.pictures import draw_trend, with_take
 
+LEAST_GAP = 0.03  # that is told [s]
 PLAIN = SheetLook(lanes=False, strings=False)
 
 
@@ -49,7 +54,8 @@ def _told(figures: Figures | None) -> str:
     """Return what was heard in a take, in a line; nothing before it was listened to."""
     if figures is None:
         return "not listened to yet"
-    words = f"{figures.words} note{'s' * (figures.words != 1)} with a word"
+    said = len(figures.said)
+    words = f"{said} note{'s' * (said != 1)} with a word"
     bows = (
         ""
         if figures.down_db is None
@@ -58,10 +64,16 @@ def _told(figures: Figures | None) -> str:
     return f"{figures.found} of {figures.count} found · {words}{bows}"
 
 
-def trend_of(takes: Sequence[StoredTake]) -> str:
-    """Return down against up over the takes that were listened to, drawn; nothing from fewer than two."""
-    known = [t.figures for t in reversed(takes) if t.figures is not None and t.figures.down_db is not None]
-    return draw_trend([(f.down_db or 0.0, f.error_db or 0.0) for f in known]) if len(known) > 1 else ""
+def trends_of(takes: Sequence[StoredTake]) -> list[tuple[str, str]]:
+    """Return what changes over the takes that were listened to, drawn, by name; nothing from fewer than two."""
+    known = [take.figures for take in reversed(takes) if take.figures is not None]
+    bows = [(f.down_db, f.error_db or 0.0) for f in known if f.down_db is not None]
+    found = [("Down against up, in dB", draw_trend("Down against up", bows, "dB"))] if len(bows) > 1 else []
+    said = sorted({word for figures in known for word in figures.counts})
+    for word in said if len(known) > 1 else ():
+        shares = [(100 * figures.counts[word] / max(figures.found, 1), 0.0) for figures in known]
+        found.append((f"{word[0].upper()}{word[1:]}, of a hundred notes", draw_trend(word, shares, "of a hundred")))
+    return found
 
 
 class HeardView:
@@ -86,10 +98,10 @@ class HeardView:
 
     @property
     def looks(self) -> list[tuple[str, str, str]]:
-        """Return what is worth a look, the most first: in words, its first note, its drill."""
+        """Return what is worth a look, the most first: in words, its notes, its drill."""
         told = self.found.told
         looks = ([told.look] if told.look else []) + list(told.others)
-        return [(look.text, look.notes[0] if look.notes else "", self._drill(look)) for look in looks]
+        return [(look.text, " ".join(look.notes), self._drill(look)) for look in looks]
 
     def _drill(self, look: Look) -> str:
         if look.drill is None:
@@ -126,3 +138,40 @@ class HeardView:
     def sure(self) -> str:
         """Return how sure all this is."""
         return f"{100 * self.found.heard.placed:.0f} % of the notes are surely placed"
+
+    @property
+    def left_out(self) -> list[str]:
+        """Return the bars between the first and the last that was played of which no note was."""
+        planned, played = self.found.heard.planned, {row.note for row in self.found.heard.rows}
+        bars = {planned.bars[n] for n in played}
+        between = planned.bars[min(played) : max(played) + 1]
+        return list(dict.fromkeys(bar for bar in between if bar not in bars))
+
+
+class OneNote:
+    """One note of a take: what was heard of it, and which cause of it may be looked for on the sheet."""
+
+    def __init__(self, found: Heard, note: str) -> None:
+        row = found.heard.of.get(note)
+        self.note = found.plan.bowed_note(note)
+        self.piece = found.take.piece
+        self.facts = facts_of(row) if row else ["is not heard in this take"]
+        self.words = sorted(row.words) if row else []
+        self.symptoms = [heard.value for word, heard in SYMPTOMS.items() if word.value in self.words]
+        self.sure = row is not None and row.sure
+
+
+def facts_of(row: Measured) -> list[str]:
+    """Return what is known of a note, in words; what is not known is left out."""
+    found = []
+    if np.isfinite(row.off):
+        found.append(f"{signed(row.off, 1)} dB against the plan and its like notes")
+    if np.isfinite(row.late):
+        found.append(f"{abs(1000 * row.late):.0f} ms {'late' if row.late > 0 else 'early'}")
+    if np.isfinite(row.cents):
+        found.append(f"{signed(row.cents, 0)} cents")
+    if np.isfinite(row.slope):
+        found.append(f"{signed(row.slope, 1)} dB along it beyond what is planned")
+    if row.gap > LEAST_GAP:
+        found.append(f"{1000 * row.gap:.0f} ms of silence before the next")
+    return found

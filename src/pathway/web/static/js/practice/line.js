@@ -1,9 +1,9 @@
 // A try: a bar counted in, the click, and the line that moves over the music, all on the audio clock.
+import { clear, move, spot } from "../shared/line.js";
 import { click, play, sound, voice } from "../sound/voice.js";
 
 const AHEAD = 0.15; // s that clicks are scheduled ahead
 const LATE = 0.1; // s: what is later, since the page was out of sight, is left out
-const NS = "http://www.w3.org/2000/svg";
 export const CLICKS = ["on every bar", "on every second bar", "off"];
 let running = null;
 
@@ -41,7 +41,7 @@ export function stop() {
   cancelAnimationFrame(running.frame);
   for (const one of running.sounds) one.hush();
   running = null;
-  for (const mark of document.querySelectorAll(".play-line, .play-bow")) mark.remove();
+  clear();
   return played;
 }
 
@@ -61,37 +61,20 @@ function tick() {
   running.frame = requestAnimationFrame(tick);
 }
 
-function spot(note) {
+function spotOf(note) {
   if (!running.hits.get(note?.id)?.isConnected) running.hits = hits(); // the line was drawn anew
-  const hit = note && running.hits.get(note.id);
-  if (!hit) return null;
-  return { tracks: hit.ownerSVGElement, x: Number(hit.getAttribute("x")) + Math.min(Number(hit.getAttribute("width")) / 2, 16) };
+  return spot(note && running.hits.get(note.id));
 }
 
 function show(time) {
   const { notes, hair } = running;
   const i = Math.max(0, notes.findLastIndex(({ from }) => from <= time + 1e-6));
   const [here, next] = [notes[i], notes[i + 1]];
-  const [at, then] = [spot(here), spot(next)];
+  const [at, then] = [spotOf(here), spotOf(next)];
   if (!at) return;
   const share = Math.min(1, Math.max(0, (time - here.from) / Math.max((next?.from ?? here.to) - here.from, 1e-3)));
-  const x = at.x + share * ((then && then.tracks === at.tracks ? then.x : at.x + 20) - at.x);
   const bowed = Math.min(1, Math.max(0, (time - here.from) / Math.max(here.to - here.from, 1e-3)));
-  const { hairTop, hair: height } = at.tracks.dataset;
-  const [top, tall] = [Number(hairTop), Number(height)];
-  draw(at.tracks, "path", "play-line", { d: `M${x.toFixed(1)} 0V${top + tall}` });
-  draw(at.tracks, "circle", "play-bow", { cx: x.toFixed(1), cy: (top + ((here.a + bowed * (here.b - here.a)) / hair) * tall).toFixed(1), r: 6 });
+  move(at, then, share, (here.a + bowed * (here.b - here.a)) / hair);
   if (running.tracks !== at.tracks) at.tracks.closest(".system").scrollIntoView({ block: "center" });
   running.tracks = at.tracks;
-}
-
-function draw(tracks, name, kind, values) {
-  let drawn = document.querySelector(`#sheet .${kind}`);
-  if (drawn?.ownerSVGElement !== tracks) {
-    drawn?.remove();
-    drawn = document.createElementNS(NS, name);
-    drawn.setAttribute("class", kind);
-    tracks.append(drawn);
-  }
-  for (const [key, value] of Object.entries(values)) drawn.setAttribute(key, value);
 }

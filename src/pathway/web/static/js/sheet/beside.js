@@ -109,7 +109,15 @@ document.addEventListener("submit", (event) => {
   htmx.ajax("POST", `${base}/variants`, { target: "#drawer-body", swap: "innerHTML", values: { name: new FormData(event.target).get("name") } });
 });
 
+const hear = (what) => get(`notes/${state.selected}/hear?heard=${encodeURIComponent(what)}`, "#causes");
+
 document.addEventListener("click", (event) => {
+  const { heardInTake } = event.target.closest("[data-heard-in-take]")?.dataset ?? {};
+  if (heardInTake) {
+    document.querySelector("[data-hear]").value = heardInTake;
+    hear(heardInTake);
+    return;
+  }
   const { cause, heard } = event.target.closest("[data-cause]")?.dataset ?? {};
   if (!cause) return;
   htmx.ajax("POST", `${base}/notes/${state.selected}/hear`, { target: "#causes", swap: "innerHTML", values: { heard, cause } });
@@ -122,7 +130,7 @@ document.addEventListener("change", (event) => {
     return;
   }
   if (event.target.matches("[data-hear]")) {
-    if (event.target.value) get(`notes/${state.selected}/hear?heard=${encodeURIComponent(event.target.value)}`, "#causes");
+    if (event.target.value) hear(event.target.value);
     else document.getElementById("causes").replaceChildren();
   } else if (event.target.matches("[data-tempo-slider]")) {
     wanted = null;

@@ -1,5 +1,6 @@
 // Playing along: the plan on its strings, a click and a drone, and a line over the sheet, all led by the audio clock.
 import { say } from "../shared/say.js";
+import { clear, dot, move, spot } from "../shared/line.js";
 import { hush } from "../sound/clip.js";
 import { click, play, sound, voice, wish } from "../sound/voice.js";
 import { base, lineOf, sheet } from "./lines.js";
@@ -9,7 +10,6 @@ const AHEAD = 0.15; // s that clicks are scheduled ahead
 const FETCHED = 3; // s that the strings are
 const CHANGED = 0.3; // s that a change needs at least until it is heard, from the next bar on
 const COUNT_IN = 1; // bars
-const NS = "http://www.w3.org/2000/svg";
 let running = null;
 
 async function score() {
@@ -27,13 +27,6 @@ function drone() { // a fifth over a tone, as plain as may be
     tone.start();
     running.drones.push(tone);
   }
-}
-
-function spot(note) { // where it lies: the overlay of its line and the middle of its head; null before the line has come
-  const hit = note && hitOf(note.id);
-  if (!hit) return null;
-  const [x, width] = [Number(hit.getAttribute("x")), Number(hit.getAttribute("width"))];
-  return { tracks: hit.ownerSVGElement, x: x + Math.min(width / 2, 16) };
 }
 
 export async function start() {
@@ -141,7 +134,7 @@ export function stop() {
   out.gain.setTargetAtTime(0, voice().context.currentTime, 0.01);
   setTimeout(() => out.disconnect(), 100);
   running = null;
-  for (const line of document.querySelectorAll(".play-line, .play-bow")) line.remove();
+  clear();
   for (const button of document.querySelectorAll("[data-play]")) button.setAttribute("aria-pressed", "false");
 }
 
@@ -171,47 +164,19 @@ function show(time) {
   const i = Math.max(0, all.findLastIndex(({ from }) => from <= time + 1e-6));
   const [here, next] = [all[i], all[i + 1]];
   follow(lineOf(here.id));
-  const [at, then] = [spot(here), spot(next)];
+  const [at, then] = [spot(hitOf(here.id)), spot(next && hitOf(next.id))];
   if (!at) return;
   const share = Math.min(1, (time - here.from) / Math.max((next?.from ?? here.to) - here.from, 1e-3));
-  const to = then && then.tracks === at.tracks ? then.x : at.x + 20;
-  const x = at.x + share * (to - at.x);
   const bowed = Math.min(1, (time - here.from) / Math.max(here.to - here.from, 1e-3));
-  const place = here.start + bowed * (here.end - here.start);
-  const { hairTop, hair: height } = at.tracks.dataset;
-  line(at.tracks, x, Number(hairTop), Number(height), place / hair);
+  const place = (here.start + bowed * (here.end - here.start)) / hair;
+  move(at, then, share, place);
   const bow = document.querySelector('.picture[aria-label="The bow from the side"]');
-  if (bow) mark(bow, 26 + (place / hair) * 270, 40);
+  if (bow) dot(bow, 26 + place * 270, 40);
 }
 
 function follow(line) {
   if (running.line !== line) line.scrollIntoView({ block: "nearest" });
   running.line = line;
-}
-
-function line(tracks, x, top, height, share) {
-  let drawn = document.querySelector(".play-line");
-  if (drawn?.ownerSVGElement !== tracks) {
-    drawn?.remove();
-    drawn = document.createElementNS(NS, "path");
-    drawn.setAttribute("class", "play-line");
-    tracks.append(drawn);
-  }
-  drawn.setAttribute("d", `M${x.toFixed(1)} 0V${top + height}`);
-  mark(tracks, x, top + share * height);
-}
-
-function mark(picture, x, y) {
-  let dot = picture.querySelector(".play-bow");
-  if (!dot) {
-    if (picture.classList.contains("tracks")) for (const old of document.querySelectorAll(".tracks .play-bow")) old.remove();
-    dot = document.createElementNS(NS, "circle");
-    dot.setAttribute("class", "play-bow");
-    dot.setAttribute("r", "5");
-    picture.append(dot);
-  }
-  dot.setAttribute("cx", x.toFixed(1));
-  dot.setAttribute("cy", y.toFixed(1));
 }
 
 document.addEventListener("click", (event) => event.target.closest("[data-play]") && toggle());

@@ -1,0 +1,118 @@
+"""Differences between kinds of notes of a take: bows, strings, parts of the bow, accents; each with its ±."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from pathway.core.arrays import FloatArray
+from pathway.core.rig.bow import Direction
+from pathway.core.rig.instrument import Rig
+from pathway.core.takes.measures import Measured
+from pathway.core.takes.score import Planned
+from pathway.core.takes.words import Word
+
+LEAST_PAIRS, TRIM = 4, 0.1  # of a mean, and what of its ends is clipped
+ERRORS = 3.0  # a difference is told from so many of its ± on
+PAIRED, AMONG = 2.5, 3.5  # and from so much on [dB]: between bows; among places, which differ by room too
+LEAST_AMONG = 12  # notes of one among several
+PARTS = ("lower third", "middle third", "upper third")
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """A difference between two kinds of notes."""
+
+    kind: str  # direction, accents, string or part
+    name: str
+    mean: float  # [dB]
+    error: float  # ± [dB]
+    count: int
+    notes: tuple[str, ...]
+
+    @property
+    def told(self) -> bool:
+        """Whether it is more than chance."""
+        paired = self.kind in {"direction", "accents"}
+        least, count = (PAIRED, LEAST_PAIRS) if paired else (AMONG, LEAST_AMONG)
+        return self.count >= count and abs(self.mean) > ERRORS * self.error and abs(self.mean) >= least
+
+
+def groups_of(rows: Sequence[Measured], planned: Planned, rig: Rig) -> tuple[Group, ...]:
+    """Return all that can be compared in a take, whether it is worth telling or not."""
+    fit = [row for row in rows if not _unfit(row) and np.isfinite(row.raw)]
+    letters = [string.letter for string in rig.instrument.strings]
+
+    def part(row: Measured) -> int:
+        note = planned.notes[row.note]
+        return min(int(len(PARTS) * (note.start + note.end) / 2 / rig.bow.hair), len(PARTS) - 1)
+
+    among = [
+        *_against(fit, planned, lambda row: planned.strings[row.note], letters, "string"),
+        *_against(fit, planned, part, PARTS, "part"),
+    ]
+    return tuple(group for group in (_directions(rows, planned), _accents(fit, planned), *among) if group is not None)
+
+
+def _directions(rows: Sequence[Measured], planned: Planned) -> Group | None:
+    """Return down against up, from neighbours; None from too few."""
+    found, notes = [], list[str]()
+    for before, after in pairwise(rows):
+        ways = planned.directions[before.note], planned.directions[after.note]
+        if after.note != before.note + 1 or ways[0] is ways[1] or _unfit(before) or _unfit(after):
+            continue
+        found.append((before.off - after.off) * (1 if ways[0] is Direction.DOWN else -1))
+        notes += [planned.notes[row.note].id for row in (before, after)]
+    return _mean("direction", "down against up", found, notes)
+
+
+def _accents(fit: Sequence[Measured], planned: Planned) -> Group | None:
+    """Return how accents on down-bows come out against those on up-bows; None from too few of either.
+
+    An accent is heard over plain notes of its own pitch: a string rings at some pitches more than at others.
+    """
+    plain: dict[int, list[float]] = {}
+    for row in fit:
+        if planned.notes[row.note].pulse_db == 0:
+            plain.setdefault(int(planned.lowest[row.note]), []).append(row.raw)
+    over = [
+        (row, row.bite - float(np.median(plain[pitch])))
+        for row in fit
+        if planned.notes[row.note].pulse_db > 0 and len(plain.get(pitch := int(planned.lowest[row.note]), ())) > 1
+    ]
+    notes = [planned.notes[row.note].id for row, _ in over]
+    down, up = (
+        _mean("accents", way.word, [bite for row, bite in over if planned.directions[row.note] is way], notes)
+        for way in (Direction.DOWN, Direction.UP)
+    )
+    if down is None or up is None:
+        return None
+    mean, error = down.mean - up.mean, float(np.hypot(down.error, up.error))
+    return Group("accents", "accents down against up", mean, error, min(down.count, up.count), down.notes)
+
+
+def _against(
+    fit: Sequence[Measured], planned: Planned, of: Callable[[Measured], int], names: Sequence[str], kind: str
+) -> list[Group]:
+    """Return every kind of notes against all notes, where there are enough."""
+    kinds = [[row for row in fit if of(row) == n] for n in range(len(names))]
+    groups = [
+        _mean(kind, name, [row.raw for row in rows], [planned.notes[row.note].id for row in rows])
+        for name, rows in zip(names, kinds, strict=True)
+    ]
+    return [group for group in groups if group is not None]
+
+
+def _unfit(row: Measured) -> bool:
+    return bool(row.words & {Word.MISSED, Word.WRONG})
+
+
+def _mean(kind: str, name: str, values: Sequence[float], notes: Sequence[str]) -> Group | None:
+    """Return a mean whose outliers are clipped, with its standard error."""
+    if len(values) < LEAST_PAIRS:
+        return None
+    low, high = np.quantile(values, [TRIM, 1 - TRIM])
+    clipped: FloatArray = np.clip(values, low, high)
+    error = float(clipped.std(ddof=1)) / len(values) ** 0.5 * 1.25
+    return Group(kind, name, float(clipped.mean()), error, len(values), tuple(dict.fromkeys(notes)))
