@@ -109,8 +109,10 @@ def _false(made: Played, heard: Listened, faults: Collection[str]) -> list[str]:
 
 
 def _placed(made: Played, heard: Listened) -> tuple[float, float]:
+    """Return the share of notes found near the time at which their sound comes, and how far off they mostly are [s]."""
+    found = [(heard.planned.notes[row.note].id, row.onset) for row in heard.rows]
     times = [
-        min((abs(row.onset - one.heard) for row in heard.rows if heard.planned.notes[row.note].id == one.id), default=9)
+        min((max(one.onset - at, at - one.heard, 0.0) for id_, at in found if id_ == one.id), default=9.0)
         for one in made.truth
     ]
     return float(np.mean(np.array(times) < NEAR)), float(np.median(times))

@@ -23,13 +23,16 @@ def plan_of_demo(key: str) -> Plan:
     return plan_part(at_pitch(ScoreFile(demo.document, "x.musicxml").part().part, rig), rig)
 
 
-def share_near(heard: Listened, truth: Iterable[tuple[str, float]]) -> float:
-    """Return the share of notes, each with the time at which it can be heard, that were found near it."""
+def share_near(heard: Listened, truth: Iterable[tuple[str, float, float]]) -> float:
+    """Return the share of notes that were found near the time from when to when their sound comes, given by id [s]."""
     found = [(heard.planned.notes[row.note].id, row.onset) for row in heard.rows]
-    near = [any(id_ == one and abs(onset - time) < NEAR for one, onset in found) for id_, time in truth]
+    near = [
+        any(id_ == one and begins - NEAR < onset < stands + NEAR for one, onset in found)
+        for id_, begins, stands in truth
+    ]
     return float(np.mean(near))
 
 
 def placed(made: Played, heard: Listened) -> float:
     """Return the share of good notes of the simulated player that were found near their time."""
-    return share_near(heard, [(one.id, one.heard) for one in made.truth if one.fault is None])
+    return share_near(heard, [(one.id, one.onset, one.heard) for one in made.truth if one.fault is None])

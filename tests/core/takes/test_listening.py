@@ -20,7 +20,7 @@ from tests.core.takes.hearing import placed, plan_of_demo
 RATE = 48_000
 SECONDS = 24.0
 SAID = {Fault.WRONG: Word.WRONG, Fault.PRESSED: Word.ROUGH}
-HIGH, LOW = ("slack-water", "toll-house", "heron-step"), ("stone-stairs", "low-ground")
+HIGH, LOW = ("slack-water", "toll-house", "heron-step"), ("stone-stairs", "low-ground", "ferry-ledger")
 
 
 @cache
@@ -54,12 +54,13 @@ def test_a_stop_and_a_repeat_are_found() -> None:
 
 
 def test_good_notes_are_left_alone() -> None:
-    """Over all takes fewer than three in a hundred have a word that is not theirs."""
+    """Over all takes fewer than three in a hundred have a word that is not theirs; a rough string is rightly named."""
     good = false = 0
     for key in (*HIGH, *LOW):
         made, heard = take(key)
         good += len(made.truth)
-        false += sum(bool(row.words) for row in heard.of.values())
+        rough = {one.id for one in made.truth if not one.clear}
+        false += sum(bool(row.words - ({Word.ROUGH} if note in rough else set())) for note, row in heard.of.items())
     assert false < 0.03 * good
 
 

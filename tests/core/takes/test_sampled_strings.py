@@ -43,7 +43,7 @@ def _played(plan: Playable, tempo: float) -> Playable:
 
 
 @cache
-def _take(key: str, tempo: float) -> tuple[list[tuple[str, float]], Listened]:
+def _take(key: str, tempo: float) -> tuple[list[tuple[str, float, float]], Listened]:
     """Return when each note was played [s], and what is heard."""
     plan = playable(plan_of_demo(key))
     made = _played(plan, tempo)
@@ -54,7 +54,7 @@ def _take(key: str, tempo: float) -> tuple[list[tuple[str, float]], Listened]:
         subprocess.run(command, check=True, capture_output=True, timeout=60)
         samples, rate = read_recording(sound.read_bytes())
     first = min(note.onset for note in made.notes)
-    truth = [(note.id, note.onset - first) for note in made.notes if note.voices and note.stroke]
+    truth = [(note.id, note.onset - first, note.onset - first) for note in made.notes if note.voices and note.stroke]
     return truth, listen(plan, samples, rate, end=SECONDS)
 
 

@@ -10,10 +10,10 @@ from pathway.core.arrays import FloatArray
 from pathway.core.planning.plan import NotePlan, StrokePlan, Tone
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import frequency
-from pathway.core.sound import Manner, Playable, Sound, render
+from pathway.core.sound import Manner, Playable, Sound, SoundedNote, render
 from pathway.core.sound.otherwise import faster, with_place
 from pathway.core.sound.slips import heard_in
-from pathway.core.sound.strings import SAMPLES
+from pathway.core.sound.strings import SAMPLES, Bowed
 from pathway.core.takes.score import bowed_in
 
 AIRY, PRESSED, LATE, LOUD, WRONG, THIN = -0.30, 1.25, 0.13, 6.0, 2, 0.4
@@ -22,6 +22,7 @@ LEAD, PAUSE = 0.6, 0.9  # of silence before it begins, and before it goes back [
 LOUDNESS = 0.09  # of a take [of full scale]
 RUBATO = (7.3, 3.1)  # in how many seconds the tempo goes to and fro
 WINDOW, LEAST_BLOCKS, TEN_DB_UNDER = 0.005, 8, 0.32  # in which a level is taken [s]
+STEADY, PERIODS = 0.1, 3  # slips so near to a period apart, and so many in a row, are a pitch
 CLICK_HZ, CLICK_LONG = 1000.0, 0.03
 
 
@@ -64,7 +65,7 @@ class Truth:
 
     id: str
     onset: float  # in the recording [s]
-    heard: float  # when its string has come within 10 dB of its own level [s]
+    heard: float  # when its string has come within 10 dB of its own level, or on its pitch [s]
     clear: bool  # the string did what it should, whatever the hand did
     fault: Fault | None
     direction: Direction
@@ -132,20 +133,35 @@ def play(plan: Playable, human: Human | None = None, seed: int = 1, begin: float
 
 
 def _heard(sound: Sound) -> dict[float, float]:
-    """Return when each note can be heard to begin, by when it was begun [s]."""
-    strings = {curves.string: bowed.sound for curves, bowed in zip(sound.curves.strings, sound.strings, strict=True)}
+    """Return when each note can be heard to begin, by when it was begun [s].
+
+    A new bow: when its string has come near its own level; inside a slur: when it has settled on the new pitch.
+    """
+    strings = {curves.string: bowed for curves, bowed in zip(sound.curves.strings, sound.strings, strict=True)}
     step, found = round(WINDOW * SAMPLES), {}
     for one in sound.curves.notes:
-        begun = one.on + sound.begin
-        alone = strings[one.note.lead.string][round(one.on * SAMPLES) : round(one.off * SAMPLES)]
+        begun, string = one.on + sound.begin, strings[one.note.lead.string]
+        if not one.first:
+            found[one.note.onset] = begun + _settled(string, one)
+            continue
+        alone = string.sound[round(one.on * SAMPLES) : round(one.off * SAMPLES)]
         blocks = alone[: len(alone) // step * step].reshape(-1, step)
-        if not one.first or len(blocks) < LEAST_BLOCKS:
+        if len(blocks) < LEAST_BLOCKS:
             continue
         level = np.sqrt((blocks**2).mean(axis=1))
         steady = float(np.median(level[len(level) // 3 :]))
         up = np.flatnonzero(level > TEN_DB_UNDER * steady)
         found[one.note.onset] = begun + (float(up[0]) * WINDOW if len(up) else 0.0)
     return found
+
+
+def _settled(string: Bowed, one: SoundedNote) -> float:
+    """Return how long after its beginning a string slips in the period of a note [s]."""
+    slips = string.slips[(string.slips[:, 0] >= one.on) & (string.slips[:, 0] < one.off), 0]
+    steady = np.abs(np.diff(slips) * frequency(one.note.lead.midi) - 1) < STEADY
+    runs = np.convolve(steady, np.ones(PERIODS), "valid") if len(steady) >= PERIODS else np.zeros(0)
+    first = np.flatnonzero(runs > PERIODS - 1)
+    return float(slips[first[0]] - one.on) if len(first) else 0.0
 
 
 def _rough(sound: Sound) -> set[float]:

@@ -45,6 +45,7 @@ SYMPTOMS = {  # what a player would say to hear
     Word.LOUD: Heard.STICKS_OUT,
     Word.THIN: Heard.NOWHERE,
 }
+ONCE = {Word.LOUD, Word.LATE, Word.MISSED}  # of the note and not of its pitch: another one of it says nothing
 SURE = {Word.WRONG, Word.ROUGH}  # said of one note alone; others only where they come again
 
 
@@ -148,7 +149,7 @@ def _again(rows: Sequence[Measured], found: Sequence[set[Word]], k: int, word: W
         and word in words
         and (
             planned.notes[rows[z].note].id == mine.id
-            or (word is not Word.LOUD and planned.pitches[rows[z].note] == planned.pitches[rows[k].note])
+            or (word not in ONCE and planned.pitches[rows[z].note] == planned.pitches[rows[k].note])
         )
         for z, words in enumerate(found)
     )
