@@ -201,8 +201,8 @@ def test_a_fault_of_ours_is_one_sentence(score: Path, tmp_path: Path, monkeypatc
     def break_down(*_: object) -> None:
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("pathway.cli.plan_part", break_down)
-    monkeypatch.setattr("pathway.cli.user_log_path", lambda *_, **__: tmp_path)
+    monkeypatch.setattr("pathway.cli.planning.plan_part", break_down)
+    monkeypatch.setattr("pathway.cli.shared.user_log_path", lambda *_, **__: tmp_path)
     result = runner.invoke(app, ["plan", str(score)])
     assert result.exit_code == 1
     assert result.stderr.count("\n") == 1
@@ -306,6 +306,9 @@ def test_listen_says_what_was_played(score: Path, tmp_path: Path) -> None:
     assert set(found) == {"notes", "groups", "summary"}
     assert set(found["notes"][0]) == {"id", "placed", "onset_s", "cents", "level_db", "words", "sure"}
     assert sum(note["placed"] for note in found["notes"]) >= 0.8 * len(found["notes"])
+    twice = runner.invoke(app, ["listen", str(plan), str(sound), "--other", str(sound), "--json"])
+    said = [note["words"] for note in json.loads(twice.stdout)["notes"]]
+    assert sum(map(len, said)) >= sum(len(note["words"]) for note in found["notes"])
     sound.write_bytes(wav(np.zeros(96_000), 48_000))
     silent = runner.invoke(app, ["listen", str(plan), str(sound)])
     assert silent.exit_code == 2

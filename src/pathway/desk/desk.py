@@ -248,11 +248,11 @@ class Desk:
             Conflict: as for change.
         """
         with self._hand:
+            self.pieces.still(key, version)
             known = self.rigs.find(self.open(key).piece.rig)
             if known.own:  # all its pieces are shown on it as it is now
                 self.rigs.save(known.key, change(known.rig))
             else:
-                self.pieces.still(key, version)
                 self.play_on(key, version, self.rigs.changed(known, change(known.rig)))
 
     def anew(self, key: int) -> Plan:

@@ -5,6 +5,7 @@ import re
 import shutil
 import zipfile
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -12,9 +13,11 @@ import pytest
 import soundfile
 from fastapi.testclient import TestClient
 
+from pathway.core.takes import Listened
+from pathway.core.takes.groups import Group
 from pathway.core.takes.player import Human
 from pathway.web.config import AppSettings
-from tests.web.asking import HTMX, player
+from tests.web.asking import HTMX, player, version_of
 
 TOLL = "/pieces/6/takes"
 
@@ -143,6 +146,29 @@ def test_the_tempo_that_was_played_can_be_taken(played: TestClient) -> None:
     assert taken.headers["HX-Redirect"] == "/pieces/3"
     assert f'value="{tempo[1]}"' in played.get("/pieces/3").text
     assert "as you played" not in played.get(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
+
+
+def test_a_string_that_answers_louder_becomes_a_number_of_the_players_own_rig(
+    played: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A typical rig becomes one's own by it; the second time it is changed itself, and the piece stays on it."""
+    told = Group("string", "D", 4.0, 0.5, 20, ("n1",))
+    whole = Listened.beside
+    monkeypatch.setattr(Listened, "beside", lambda self, others: replace(whole(self, others), groups=(told,)))
+    simulating = played.app.state.simulating  # type: ignore[attr-defined]
+    id_ = simulating.play(8, Human(), "Even", 2, most=12.0)
+    for answer in (4.0, 8.0):
+        version = version_of(played, 8)
+        heard = played.get(f"/pieces/8/takes/{id_}/heard", headers=HTMX).text
+        assert "Let the rig know that the D string is 4 dB louder" in heard
+        data = {"version": version, "what": "answer-2"}
+        assert played.post(f"/pieces/8/takes/{id_}/take-over", data=data, headers=HTMX).status_code == 200
+        desk = played.app.state.desk  # type: ignore[attr-defined]
+        (own,) = desk.rigs.own()
+        assert own.rig.instrument.strings[2].answer == answer
+        assert desk.open(8).plan.rig.instrument.strings[2].answer == answer
+    stale = played.post(f"/pieces/8/takes/{id_}/take-over", data={"version": 0, "what": "answer-2"}, headers=HTMX)
+    assert stale.status_code == 409
 
 
 def test_a_note_of_a_take_is_told_and_looked_for_on_the_sheet(played: TestClient) -> None:

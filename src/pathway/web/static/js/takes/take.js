@@ -3,6 +3,7 @@ import { clear, move, spot } from "../shared/line.js";
 
 const sound = document.getElementById("sound");
 const { take, takes } = document.getElementById("take").dataset;
+const MOST_MARKED = 24;
 const BEFORE = 0.15; // s that a note is heard from
 const mine = { address: take, notes: [] };
 const other = { address: null, notes: [] };
@@ -56,7 +57,8 @@ function choose(note) { // its card, and the notes of what is said
   htmx.ajax("GET", `${take}/notes/${note}`, { target: "#of-note", swap: "innerHTML" });
 }
 
-function mark(notes) {
+function mark(notes) { // what is said of nearly all of them marks none
+  if (notes.length > MOST_MARKED) notes = [];
   for (const hit of document.querySelectorAll(".hit")) hit.classList.toggle("meant", notes.includes(hit.dataset.note));
 }
 

@@ -1,0 +1,173 @@
+"""Commands about plans: plan, sound, hear, check."""
+
+import math
+from dataclasses import replace
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals, refuse
+from pathway.core.planning import Plan, Settings, Style, plan_part
+from pathway.core.planning.advice.symptoms import Heard, causes
+from pathway.core.planning.beats import Beat, beats_of
+from pathway.core.sound import Manner, Playable, playable, render
+from pathway.core.sound.click import with_click
+from pathway.core.sound.spans import span_of_bars
+from pathway.core.sound.strings import SAMPLES
+from pathway.errors import ScoreError
+from pathway.formats.midi import midi
+from pathway.formats.musicxml import write_bow_marks
+from pathway.formats.plan_document import PlanDocument, read_plan_document
+from pathway.formats.plan_exchange import bow_marks, document_of
+from pathway.formats.plan_reading import broken_rules, playable_of
+from pathway.formats.plan_table import to_csv
+from pathway.formats.score import ScoreFile
+from pathway.formats.wav import wav
+from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wishes_of
+from pathway.report import (
+    causes_of,
+    findings_of,
+    summary_of,
+)
+
+
+@app.command()
+def plan(
+    score: ScoreArg,
+    part: Annotated[str | None, typer.Option(help="Part by name or number; else the first with notes.")] = None,
+    rig: Annotated[
+        str | None, typer.Option(help="Rig by name, or a rig file, .json; else guessed from the part's name.")
+    ] = None,
+    tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
+    style: Annotated[Style | None, typer.Option(help="How strong and weak beats are told apart.")] = None,
+    wishes: Annotated[
+        Path | None, typer.Option(help="Passages and locks, a wish file, .json (docs/wishes.schema.json).")
+    ] = None,
+    settings: Annotated[
+        list[str] | None, typer.Option("--set", help="A number of the rig, such as bow.mass_g=58; may be repeated.")
+    ] = None,
+    output: Annotated[Path | None, typer.Option("--out", help="Write .json, .csv or .musicxml.")] = None,
+    quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
+) -> None:
+    """Plan one part of a score."""
+    with refusals():
+        _check_ending(output)
+        file = ScoreFile(score.read_bytes(), score.name)
+        with progress("Reading the score", quiet):
+            music, chosen = read_part(file, part, rig, settings or ())
+        asked = read_wishes(wishes.read_bytes()) if wishes else WishesDoc()
+        choices, locks = wishes_of(asked, music)
+        choices = replace(choices, tempo_bpm=tempo or choices.tempo_bpm, style=style or choices.style)
+        with progress("Planning every bow", quiet):
+            planned = plan_part(music, chosen, choices, locks)
+        helps = not quiet or (output is not None and output.suffix == ".json")
+        with progress("Trying what helps", quiet):
+            document = document_of(planned, with_fixes=helps)
+        if output is not None:
+            _write(output, planned, document, file)
+        if not quiet:
+            out.print(summary_of(document))
+            if output is not None:
+                out.print(f"Written: {output}")
+            _print_notes(document)
+
+
+@app.command()
+def sound(
+    source: Annotated[Path, typer.Argument(help="A score, or a plan document, .json.")],
+    output: Annotated[Path, typer.Option("--out", help="Write .wav or .mid.")],
+    part: Annotated[str | None, typer.Option(help="Part by name or number; else the first with notes.")] = None,
+    rig: Annotated[str | None, typer.Option(help="Rig by name, or a rig file; else guessed.")] = None,
+    bars: Annotated[str | None, typer.Option(help="Which bars, such as 3-8; else all.")] = None,
+    tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
+    no_hand: Annotated[bool, typer.Option("--no-hand", help="Without the help of a competent hand.")] = False,
+    click: Annotated[bool, typer.Option("--click", help="With a click on the beats; of a score only.")] = False,
+    quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
+) -> None:
+    """Write a plan as it would sound."""
+    with refusals():
+        if output.suffix not in {".wav", ".mid"}:
+            raise ScoreError(f"Sounds are written as .wav or .mid, not as {output.suffix or 'a file without ending'}")
+        played, beats = _played(source, part, rig, tempo, click, quiet)
+        begin, end = span_of_bars(played, bars) if bars else (0.0, math.inf)
+        with progress("Bowing every note", quiet):
+            if output.suffix == ".mid":
+                output.write_bytes(midi(played, begin, end))
+            else:
+                heard = render(played, begin, end, Manner(helped=not no_hand))
+                output.write_bytes(wav(with_click(heard.samples, heard.begin, beats, SAMPLES), SAMPLES))
+        if not quiet:
+            out.print(f"Written: {output}")
+
+
+def _played(
+    source: Path, part: str | None, rig: str | None, tempo: float | None, click: bool, quiet: bool
+) -> tuple[Playable, list[Beat]]:
+    """Return what a score or a plan document holds to be played, and the beats to click on."""
+    if source.suffix == ".json":
+        if part or rig or tempo or click:
+            raise ScoreError("A plan document has its part, rig and tempo already, and no beats", place=source.name)
+        return playable_of(read_plan_document(source.read_bytes())), []
+    with progress("Planning every bow", quiet):
+        music, chosen = read_part(ScoreFile(source.read_bytes(), source.name), part, rig, ())
+        planned = plan_part(music, chosen, Settings(tempo))
+    return playable(planned), beats_of(planned) if click else []
+
+
+@app.command()
+def hear(
+    score: ScoreArg,
+    heard: Annotated[Heard, typer.Argument(help="What you hear.")],
+    at: Annotated[str, typer.Argument(help='Where: "bar 12 beat 3", or a note id.')],
+    part: Annotated[str | None, typer.Option(help="Part by name or number; else the first with notes.")] = None,
+    rig: Annotated[str | None, typer.Option(help="Rig by name, or a rig file; else guessed.")] = None,
+    tempo: Annotated[float | None, typer.Option(help="Beats a minute; else as printed.", min=10, max=400)] = None,
+) -> None:
+    """Say what may cause what you hear on a note, the likeliest first."""
+    with refusals():
+        music, chosen = read_part(ScoreFile(score.read_bytes(), score.name), part, rig, ())
+        note = note_at(at, music)
+        planned = plan_part(music, chosen, Settings(tempo))
+        out.print(causes_of(causes(planned, note, heard), music.place(music.event[note])))
+
+
+def _check_ending(output: Path | None) -> None:
+    if output is not None and output.suffix not in {".json", ".csv", ".musicxml"}:
+        raise ScoreError(
+            f"Plans are written as .json, .csv or .musicxml, not as {output.suffix or 'a file without ending'}",
+            place=output.name,
+        )
+
+
+def _write(output: Path, planned: Plan, document: PlanDocument, file: ScoreFile) -> None:
+    if output.suffix == ".json":
+        output.write_text(document.to_json() + "\n", encoding="utf-8")
+    elif output.suffix == ".csv":
+        output.write_text(to_csv(document), encoding="utf-8")
+    elif file.takes_marks:
+        output.write_bytes(write_bow_marks(file.document, bow_marks(planned)))
+    else:
+        raise ScoreError(
+            "Bow marks can be written into MusicXML scores only",
+            place=output.name,
+            advice="Write .json or .csv, or bring the part in as MusicXML.",
+        )
+
+
+def _print_notes(document: PlanDocument) -> None:
+    for notice in document.notices:
+        out.print(notice, style="dim")
+    out.print(findings_of(document))
+
+
+@app.command()
+def check(document: Annotated[Path, typer.Argument(help="A plan document, .json.")]) -> None:
+    """Validate a plan document and print its findings."""
+    with refusals():
+        found = read_plan_document(document.read_bytes())
+        broken = broken_rules(found)
+        if broken:
+            refuse("The plan breaks its own rules: " + "; ".join(broken) + ".")
+        out.print(f"{found.piece.title} · {found.piece.part}: a sound plan of {len(found.strokes)} bows.")
+        out.print(findings_of(found))
