@@ -12,6 +12,7 @@ from lxml import etree
 from pathway.formats.safe_files import parse_xml
 
 _NS = "{http://www.w3.org/2000/svg}"
+_TEMPO = re.compile(r'(<g id="[^"]*" class="tempo[^"]*")')
 _STYLE = re.compile(r"<(style|desc)\b.*?</\1>", re.DOTALL)
 _NOTE_ID = re.compile(r'<g id="([^"]*)" class="note')
 _OTHER_ID = re.compile(r' id="(?![0-9A-F]{4,5}-)[^"]*"')  # all but those of the glyphs
@@ -21,6 +22,7 @@ _HEAD_CENTRE, _WHOLE_CENTRE, _GRACE_CENTRE = 113.0, 146.0, 85.0  # from a head's
 _WHOLE_HEAD = "E0A2"  # its glyph
 _ABOVE_GLYPH = 130.0  # what a glyph may reach above its place
 _LETTER, _LETTER_HEIGHT = 230.0, 330.0  # of printed words
+TEMPO_LIFT = 200.0  # so much higher than the engraver puts it, a tempo touches neither clef nor meter
 COLUMN = 200.0  # width in which the highest ink is noted
 
 
@@ -49,7 +51,7 @@ class System:
 
 def read_system(svg: str) -> System:
     """Return an engraved system, as the engraver draws it, with the places of its notes."""
-    text = _STYLE.sub("", svg)
+    text = _TEMPO.sub(rf'\1 transform="translate(0,{-TEMPO_LIFT:g})"', _STYLE.sub("", svg))
     root = parse_xml(text.encode())
     width, height = _box(root)
     inner = next(node for node in root.iter(f"{_NS}svg") if node.get("class") == "definition-scale")
@@ -144,6 +146,12 @@ def _bar_lines(root: etree._Element) -> list[float]:
     return sorted({max(found) for found in edges if found})
 
 
+def _lifted(node: etree._Element) -> float:
+    """Return by how much a tempo was lifted, where a sign belongs to one."""
+    inside = any((group.get("class") or "").startswith("tempo") for group in node.iterancestors(f"{_NS}g"))
+    return TEMPO_LIFT if inside else 0.0
+
+
 def _skyline(root: etree._Element) -> dict[int, float]:
     """The highest ink in every column of the system."""
     highest: dict[int, float] = {}
@@ -154,11 +162,11 @@ def _skyline(root: etree._Element) -> dict[int, float]:
 
     for use in root.iter(f"{_NS}use"):
         left, top = _shift(use)
-        note(left, left + 2 * _HEAD_CENTRE, top - _ABOVE_GLYPH)
+        note(left, left + 2 * _HEAD_CENTRE, top - _ABOVE_GLYPH - _lifted(use))
     for text in root.iter(f"{_NS}text"):
         if text.get("x") and (said := "".join(str(piece) for piece in text.itertext()).strip()):
             left, base = float(text.get("x", "0")), float(text.get("y", "0"))
-            note(left, left + _LETTER * len(said), base - _LETTER_HEIGHT)
+            note(left, left + _LETTER * len(said), base - _LETTER_HEIGHT - _lifted(text))
     for shape in root.iter(f"{_NS}path", f"{_NS}polygon"):
         if (shape.getparent().get("class") or "").split()[:1] in (["barLine"], ["staff"]):  # type: ignore[union-attr]
             continue

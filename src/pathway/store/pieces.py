@@ -165,6 +165,18 @@ class Pieces:
             raise _no_piece()
         return Brought(*found)
 
+    def where(self, key: int) -> tuple[int, str | None]:
+        """Return the version of a piece, and the note at which the player stands.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        with Session(self._engine) as session:
+            row = session.execute(select(PieceRow.version, PieceRow.last_note).where(PieceRow.id == key)).first()
+        if row is None:
+            raise NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
+        return row[0], row[1]
+
     def version(self, key: int) -> int:
         """Return how often a piece has changed.
 

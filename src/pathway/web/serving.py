@@ -55,7 +55,7 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
             threading.Thread(target=_play_demo, args=(app.state.simulating, app.state.new_demo), daemon=True).start()
             address.write_text(f"http://{name}:{sock.getsockname()[1]}", encoding="utf-8")
             at(address.read_text(encoding="utf-8"), folder, already=False)
-            uvicorn.Server(uvicorn.Config(app, log_level="warning")).run(sockets=[sock])
+            uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)).run(sockets=[sock])
     except Timeout:
         there = address.read_text(encoding="utf-8") if address.exists() else "an address it is about to open"
         at(there, folder, already=True)

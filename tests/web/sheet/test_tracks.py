@@ -16,7 +16,8 @@ from pathway.formats.score import ScoreFile
 from pathway.formats.staves import System, read_system
 from pathway.web.shared.reading import signed
 from pathway.web.shared.thumb import draw_thumbnail
-from pathway.web.shared.tracks.geometry import HAIR, PlanIndex, Tracks, spoken_pitch, tracks_of
+from pathway.web.shared.tracks.geometry import PlanIndex, Tracks, spoken_pitch, tracks_of
+from pathway.web.shared.tracks.look import HAIR
 from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.sheet import pictures
 from pathway.web.sheet.card import NoteCard

@@ -9,7 +9,7 @@ from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Load
 from pathway.core.practice.progress import DayOf, Mark
 from pathway.web.shared.svg import across, path, px
-from pathway.web.shared.tracks.geometry import HAIR, Tracks
+from pathway.web.shared.tracks.geometry import Tracks
 
 WIDTH = 1000.0
 BOWS = 88.0  # height of the day's hair
@@ -84,7 +84,7 @@ def with_arrivals(drawn: str, tracks: Tracks, plan: Plan, say: Speech) -> str:
         stroke = plan.stroke[ribbon.stroke]
         if last.note != stroke.notes[-1]:
             continue
-        beside = -9 if last.y1 < tracks.hair_top + HAIR / 2 else 19
+        beside = -9 if last.y1 < tracks.hair_top + tracks.hair / 2 else 19
         marks.append(
             f'<circle class="arrival" cx="{px(last.x1)}" cy="{px(last.y1)}" r="5"/>'
             f'<text class="arrival-told" x="{px(last.x1)}" y="{px(last.y1 + beside)}">'

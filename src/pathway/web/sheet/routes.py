@@ -5,7 +5,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
 from pydantic import BaseModel, Field
-from starlette.responses import Response
+from starlette.responses import Response, StreamingResponse
 
 from pathway.core.planning.edits import Edit, What
 from pathway.core.sound.otherwise import sounds_otherwise
@@ -17,6 +17,7 @@ from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, go_to
 from pathway.web.shared.files import as_file
+from pathway.web.shared.live import changes
 from pathway.web.shared.pages import Pages
 from pathway.web.shared.room import numbers_in, room_named, room_of
 from pathway.web.sheet.changes import what_changed
@@ -30,6 +31,22 @@ def show_sheet(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: 
     """The sheet of one piece, opened where it was left."""
     view = sheet_view(request, desk, desk.open(key), note)
     return pages.render(request, "sheet/sheet.html", {"view": view, "room_for_lines": room_named(request)})
+
+
+@router.get("/live")
+async def tell_changes(request: Request, key: IdOf, desk: DeskOf) -> Response:
+    """Server-sent events: what changes in a piece, on whichever device."""
+    events = changes(desk.pieces, key, request.is_disconnected)
+    return StreamingResponse(events, media_type="text/event-stream", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/now")
+def show_now(
+    request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: Annotated[str | None, Query(max_length=100)] = None
+) -> Response:
+    """Everything of the sheet as it is now, for a page that has fallen behind."""
+    now = desk.open(key)
+    return edited(request, pages, desk, Edited(now, now.plan), note, whole=True)
 
 
 @router.post("/here")

@@ -15,7 +15,7 @@ from pathway.formats.staves import System
 from pathway.web.shared.tracks.look import WHOLE, Look
 
 SIGNS, GAP = 18.0, 12.0  # room for the signs above the system, and between its tracks
-HAIR, LANE, STRING_ROW = 128.0, 6.5, 11.0  # heights of the hair track, of one lane, of one string
+LANE, STRING_ROW = 6.5, 11.0  # heights of one lane, of one string
 FOOT = 14.0
 THIN, THICK = 2.5, 9.0  # of a ribbon without weight and at the most comfortable weight
 STRAND = 1.4  # least width of one of several strands
@@ -112,6 +112,7 @@ class Tracks:
     left: float
     right: float
     hair_top: float
+    hair: float  # height of its track; 0 where only the signs are wanted
     hair_cm: float
     lanes_top: float
     strings_top: float
@@ -156,7 +157,7 @@ def system_height(system: System, strings: int, look: Look = WHOLE) -> float:
     """Return the height of a system with those of its tracks that are not folded."""
     lanes = GAP + LANES * LANE if look.lanes else 0.0
     rows = GAP + strings * STRING_ROW if look.strings else 0.0
-    return SIGNS + system.height + HAIR + lanes + rows + FOOT
+    return SIGNS + system.height + look.hair + lanes + rows + FOOT
 
 
 def tracks_of(index: PlanIndex, system: System, number: int, moved: Collection[str] = (), look: Look = WHOLE) -> Tracks:
@@ -171,7 +172,7 @@ class _Drawer:
         self.notes = index.notes_in(system)
         self.names = [s.letter for s in self.plan.rig.instrument.strings]
         self.hair_top = SIGNS + system.height
-        self.lanes_top = self.hair_top + HAIR + GAP
+        self.lanes_top = self.hair_top + look.hair + GAP
         self.strings_top = self.lanes_top + (LANES * LANE + GAP if look.lanes else 0.0)
         self.right = max(system.staff_right, max((s.x for s in system.notes.values()), default=0.0) + END_ROOM)
         times = [note.onset for note in self.notes]
@@ -192,7 +193,7 @@ class _Drawer:
 
     def y(self, place: float) -> float:
         """Return where a place on the hair lies; the frog is at the top."""
-        return self.hair_top + place / self.plan.rig.bow.hair * HAIR
+        return self.hair_top + place / self.plan.rig.bow.hair * self.look.hair
 
     def tracks(self) -> Tracks:
         bowed = [note for note in self.notes if note.stroke]
@@ -205,6 +206,7 @@ class _Drawer:
             left=system.staff_left,
             right=self.right,
             hair_top=self.hair_top,
+            hair=self.look.hair,
             hair_cm=100 * rig.bow.hair,
             lanes_top=self.lanes_top,
             strings_top=self.strings_top,
@@ -212,7 +214,7 @@ class _Drawer:
             lane_count=LANES if self.look.lanes else 0,
             string_names=tuple(reversed(self.names)) if self.look.strings else (),
             bars=system.bars[:-1],
-            ribbons=tuple(self._ribbon(self.plan.stroke[id_]) for id_ in strokes),
+            ribbons=tuple(self._ribbon(self.plan.stroke[id_]) for id_ in strokes) if self.look.hair else (),
             signs=tuple(self._sign(id_) for id_ in strokes if id_ in system.notes),
             lanes=tuple(self._lane(note) for note in bowed) if self.look.lanes else (),
             strings=tuple(bar for note in bowed for bar in self._strings(note)) if self.look.strings else (),

@@ -11,6 +11,7 @@ LEGENDS: Mapping[str, tuple[str, ...]] = {
     "brightness": ("dark", "a little dark", "plain", "a little bright", "bright"),
     "window": ("near airy", "light", "middle", "heavy", "near pressed"),
 }
+HAIR = 128.0  # height of the hair track [px]
 _EDGES = {
     "level": (-4.0, -1.5, 1.5, 4.0), "brightness": (-0.4, -0.15, 0.15, 0.4), "window": (0.15, 0.4, 0.65, 0.85),
 }  # fmt: skip
@@ -28,6 +29,7 @@ class Look:
     colour: str = "tone"  # or one of the legends
     lanes: bool = True
     strings: bool = True
+    hair: float = HAIR  # height of the hair track [px]; 0 where only the signs are wanted
 
     @classmethod
     def of(cls, colour: str, folded: str) -> "Look":

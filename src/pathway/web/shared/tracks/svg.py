@@ -5,7 +5,7 @@ from html import escape
 from math import hypot
 
 from pathway.web.shared.svg import across, path, px
-from pathway.web.shared.tracks.geometry import HAIR, LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
+from pathway.web.shared.tracks.geometry import LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
 _UP = "M-4 -5L0 5L4 -5"
@@ -19,10 +19,10 @@ def draw_tracks(tracks: Tracks) -> str:
     parts = [
         f'<svg class="tracks" viewBox="0 0 {px(tracks.width)} {px(tracks.height)}" '
         f'width="{px(tracks.width)}" height="{px(tracks.height)}" data-system="{tracks.index}" '
-        f'data-hair-top="{px(tracks.hair_top)}" data-hair="{px(HAIR)}" data-hair-cm="{px(tracks.hair_cm)}" '
+        f'data-hair-top="{px(tracks.hair_top)}" data-hair="{px(tracks.hair)}" data-hair-cm="{px(tracks.hair_cm)}" '
         f'data-lanes-top="{px(tracks.lanes_top)}" data-lane="{px(LANE)}">',
-        _ground(tracks),
-        *(_ribbon(ribbon) for ribbon in tracks.ribbons),
+        _ground(tracks) if tracks.hair else "",
+        *(_ribbon(ribbon, tracks.hair) for ribbon in tracks.ribbons),
         '<g class="lane-notes">',
         *(_lane(bar) for bar in tracks.lanes),
         '</g><g class="string-notes">',
@@ -39,12 +39,12 @@ def draw_tracks(tracks: Tracks) -> str:
 
 def _ground(t: Tracks) -> str:
     """Bands, lanes, strings and the small bow that is their axis."""
-    bottom = t.hair_top + HAIR
+    bottom = t.hair_top + t.hair
     if t.lane_count:
         bottom = t.lanes_top + t.lane_count * LANE
     if t.string_names:
         bottom = t.strings_top + len(t.string_names) * STRING_ROW
-    thirds = "".join(across(t.hair_top + HAIR * i / 3, t.left, t.right) for i in (1, 2))
+    thirds = "".join(across(t.hair_top + t.hair * i / 3, t.left, t.right) for i in (1, 2))
     lanes = "".join(across(t.lanes_top + LANE * i, t.left, t.right) for i in range(t.lane_count + 1) if t.lane_count)
     strings = "".join(
         across(t.strings_top + STRING_ROW * (i + 0.5), t.left, t.right) for i in range(len(t.string_names))
@@ -56,7 +56,7 @@ def _ground(t: Tracks) -> str:
     return (
         '<g class="ground" aria-hidden="true">'
         f'<rect class="hair-field" x="{px(t.left)}" y="{px(t.hair_top)}" '
-        f'width="{px(t.right - t.left)}" height="{px(HAIR)}"/>'
+        f'width="{px(t.right - t.left)}" height="{px(t.hair)}"/>'
         + path("third", thirds)
         + path("balance", across(t.balance_y, t.left, t.right))
         + path("lane", lanes)
@@ -71,8 +71,8 @@ def _ground(t: Tracks) -> str:
 
 def _bow(t: Tracks) -> str:
     """The bow in the margin: frog at the top, tip at the bottom."""
-    x, top, bottom = t.left - _BOW_X, t.hair_top, t.hair_top + HAIR
-    bend = f"C{px(x - 1)} {px(top + HAIR * 0.4)} {px(x - 1)} {px(top + HAIR * 0.7)}"
+    x, top, bottom = t.left - _BOW_X, t.hair_top, t.hair_top + t.hair
+    bend = f"C{px(x - 1)} {px(top + t.hair * 0.4)} {px(x - 1)} {px(top + t.hair * 0.7)}"
     stick = f"M{px(x - 5)} {px(top)}{bend} {px(x - 5)} {px(bottom)}"
     return (
         f'<rect class="bow-frog" x="{px(x - 6)}" y="{px(top - 1)}" width="8" height="9"/>'
@@ -93,7 +93,7 @@ def _name(x: float, y: float, text: str) -> str:
     return f'<text class="axis-name" x="{px(x)}" y="{px(y)}">{escape(text)}</text>'
 
 
-def _ribbon(ribbon: Ribbon) -> str:
+def _ribbon(ribbon: Ribbon, hair: float) -> str:
     notes = escape(" ".join(ribbon.notes), quote=True)
     classes = "ribbon" + " locked" * ribbon.locked + " moved" * ribbon.moved
     parts = [
@@ -102,7 +102,7 @@ def _ribbon(ribbon: Ribbon) -> str:
     ]
     if ribbon.hop:
         x0, y0, x1, y1 = ribbon.hop
-        crest = min(y0, y1) - HAIR * RISE
+        crest = min(y0, y1) - hair * RISE
         parts.append(path("hop", f"M{px(x0)} {px(y0)}Q{px((x0 + x1) / 2)} {px(crest)} {px(x1)} {px(y1)}"))
     parts += [_piece(piece) for piece in ribbon.pieces]
     if ribbon.entry == "hook" and ribbon.pieces and ribbon.pieces[0].note == ribbon.notes[0]:

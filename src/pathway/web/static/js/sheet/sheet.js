@@ -1,14 +1,32 @@
 // The sheet under the hands: keys, clicks and touch.
-import { lineOf, noteOfBar, sheet } from "./lines.js";
-import { finding, hitOf, line, mark, ribbonOf, select, state, step } from "./selection.js";
+import { base, lineOf, noteOfBar, sheet } from "./lines.js";
+import { chosen, finding, hitOf, line, mark, ribbonOf, select, state, step } from "./selection.js";
 import { edit, post } from "./edits.js";
+import { asked, inTurn } from "./server.js";
+import { listen } from "../shared/live.js";
 import { say } from "../shared/say.js";
 import { compare, putAway, work } from "./beside.js";
-import { stop, toggle as play } from "./play.js";
+import { changed, playOn, stop, toggle as play } from "../sound/along.js";
 import { hush } from "../sound/clip.js";
 import "../sound/hear.js";
 import "../sound/menu.js";
 import "./drag.js";
+
+let followed = null;
+playOn({
+  base, piece: sheet.dataset.piece, hitOf, range: chosen, from: () => state.selected, has: (note) => Boolean(lineOf(note)),
+  follow(note) {
+    if (followed !== lineOf(note)) lineOf(note).scrollIntoView({ block: "nearest" });
+    followed = lineOf(note);
+  },
+});
+document.addEventListener("htmx:after:swap", () => changed(Number(document.getElementById("tempo").dataset.version)));
+
+listen(base, ({ version }) => { // by another device; what is under way here comes first
+  const mine = () => Number(document.getElementById("tempo").dataset.version);
+  const catchUp = (address) => (mine() < version ? asked("GET", address, { note: state.selected }) : Promise.resolve());
+  if (mine() < version) inTurn(`${base}/now`, catchUp, "What another device did is asked for again in a moment.");
+});
 
 const ENDS = 1; // cm that [ and ] move the end of a stroke; five times that with Shift
 const stepOf = (what) => Number(document.querySelector(`[data-edit="${what}"][data-step]:not([data-step^="-"])`)?.dataset.step ?? 1);

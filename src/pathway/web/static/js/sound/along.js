@@ -1,19 +1,20 @@
 // Playing along: the plan on its strings, a click and a drone, and a line over the sheet, all led by the audio clock.
 import { say } from "../shared/say.js";
 import { clear, dot, move, spot } from "../shared/line.js";
-import { hush } from "../sound/clip.js";
-import { click, play, sound, voice, wish } from "../sound/voice.js";
-import { base, lineOf, sheet } from "./lines.js";
-import { chosen, hitOf, state } from "./selection.js";
+import { hush } from "./clip.js";
+import { click, play, sound, voice, wish } from "./voice.js";
 
 const AHEAD = 0.15; // s that clicks are scheduled ahead
 const FETCHED = 3; // s that the strings are
 const CHANGED = 0.3; // s that a change needs at least until it is heard, from the next bar on
 const COUNT_IN = 1; // bars
 let running = null;
+let page = null; // where it plays: base, piece, has(note), hitOf(note), range(), from(), follow(note)
+
+export const playOn = (where) => { page = where; };
 
 async function score() {
-  const answer = await fetch(`${base}/beats.json`);
+  const answer = await fetch(`${page.base}/beats.json`);
   const { notes, ...rest } = await answer.json();
   return { ...rest, notes: notes.map(([id, from, to, start, end]) => ({ id, from, to, start, end })) };
 }
@@ -33,10 +34,10 @@ export async function start() {
   hush();
   const { context, out } = voice();
   const { beats, notes, hair, spans, version } = await score();
-  const all = notes.filter(({ id }) => lineOf(id));
-  const range = chosen();
+  const all = notes.filter(({ id }) => page.has(id));
+  const range = page.range();
   const loops = range.length > 1;
-  const first = all.findIndex(({ id }) => id === (loops ? range[0] : state.selected));
+  const first = all.findIndex(({ id }) => id === (loops ? range[0] : page.from()));
   const last = loops ? all.findIndex(({ id }) => id === range.at(-1)) : all.length - 1;
   if (first < 0) return;
   const begin = all[first].from;
@@ -72,11 +73,11 @@ function cut(spans, from) { // what of the stretches lies between here and the e
 
 function fetchSpan([begin, end]) { // the strings, and the second part along with them
   const span = { begin: (begin - 1e-4).toFixed(4), end: (end - 1e-4).toFixed(4), version: running.version };
-  const part = wish[`second-${sheet.dataset.piece}`];
+  const part = wish[`second-${page.piece}`];
   const wanted = [];
   if (wish.strings) wanted.push(`sound.wav?${new URLSearchParams({ ...span, alone: wish.alone })}`);
   if (part) wanted.push(`second.wav?${new URLSearchParams({ ...span, part, plain: wish.plain })}`);
-  const fetched = wanted.map((address) => sound(`${base}/${address}`).catch((refused) => {
+  const fetched = wanted.map((address) => sound(`${page.base}/${address}`).catch((refused) => {
     if (!refused.message.includes("nothing to play")) { stop(); say(refused.message); }
     return null;
   }));
@@ -116,7 +117,7 @@ export async function changed(version) { // an edit: heard from the next bar on,
   const { beats, notes, spans } = await score();
   if (mine !== running) return;
   if (Math.abs((beats.at(-1)?.[0] ?? 0) - (running.ends ?? 0)) > 1e-3) { stop(); return; }
-  running.all = notes.filter(({ id }) => lineOf(id));
+  running.all = notes.filter(({ id }) => page.has(id));
   running.whole = cut(spans, running.begin);
   const round = Math.max(0, Math.floor(elapsed() / running.length));
   const soon = running.begin + Math.max(0, elapsed() - round * running.length) + CHANGED;
@@ -163,8 +164,8 @@ function show(time) {
   const { all, hair } = running;
   const i = Math.max(0, all.findLastIndex(({ from }) => from <= time + 1e-6));
   const [here, next] = [all[i], all[i + 1]];
-  follow(lineOf(here.id));
-  const [at, then] = [spot(hitOf(here.id)), spot(next && hitOf(next.id))];
+  page.follow(here.id);
+  const [at, then] = [spot(page.hitOf(here.id)), spot(next && page.hitOf(next.id))];
   if (!at) return;
   const share = Math.min(1, (time - here.from) / Math.max((next?.from ?? here.to) - here.from, 1e-3));
   const bowed = Math.min(1, (time - here.from) / Math.max(here.to - here.from, 1e-3));
@@ -174,10 +175,4 @@ function show(time) {
   if (bow) dot(bow, 26 + place * 270, 40);
 }
 
-function follow(line) {
-  if (running.line !== line) line.scrollIntoView({ block: "nearest" });
-  running.line = line;
-}
-
 document.addEventListener("click", (event) => event.target.closest("[data-play]") && toggle());
-document.addEventListener("htmx:after:swap", () => changed(Number(document.getElementById("tempo").dataset.version)));
