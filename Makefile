@@ -21,10 +21,10 @@ $(V)/.run: compile # a compiled loop is missing
 endif
 compile: ;
 
-$(V)/.run: requirements-build.txt requirements.txt pyproject.toml $(LOOPS)
+$(V)/.run: requirements-build.txt requirements.txt requirements-paper.txt pyproject.toml $(LOOPS)
 	$(PY) -m venv $(V)
 	$(BIN)/pip install -qq --require-hashes -r requirements-build.txt
-	$(BIN)/pip install -qq --require-hashes -r requirements.txt
+	$(BIN)/pip install -qq --require-hashes -r requirements.txt -r requirements-paper.txt
 	$(BIN)/pip install -qq --no-deps --no-build-isolation -e .
 	@touch $@
 
@@ -36,10 +36,11 @@ node_modules/.ok: package.json package-lock.json
 	npm ci --loglevel=error
 	@touch $@
 
-assets: node_modules/.ok $(V)/.run
+assets: node_modules/.ok $(V)/.dev
 	npm run -s vendor
 	npm run -s css
 	$(BIN)/python scripts/music_font.py
+	$(BIN)/python scripts/paper_fonts.py
 	for kind in plan rig wishes log; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
 
 # a browser for its tests, and recorded strings to listen to (without these some tests of takes are left out)

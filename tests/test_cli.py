@@ -72,7 +72,7 @@ def test_check_accepts_its_own_plans_and_refuses_broken_ones(score: Path) -> Non
         (["plan", "missing.xml"], "missing.xml"),
         (["plan", "{score}", "--rig", "tuba"], "no rig called 'tuba'"),
         (["plan", "{score}", "--part", "7"], "Parts: 1 Violin"),
-        (["plan", "{score}", "--out", "x.pdf"], "not as .pdf"),
+        (["plan", "{score}", "--out", "x.doc"], "not as .doc"),
         (["plan", "{score}", "--rig", "bass"], "above the highest"),
         (["check", "{score}"], "not a plan document"),
     ],
@@ -272,7 +272,7 @@ def test_drills_are_listed_and_the_first_is_written(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize(
     ("more", "said"),
-    [(["--bars", "99"], "no bars"), (["--out", "x.pdf"], "as .musicxml"), (["--finding", "airy"], "")],
+    [(["--bars", "99"], "no bars"), (["--out", "x.doc"], "as .musicxml"), (["--finding", "airy"], "")],
 )
 def test_drills_refuse_in_words(score: Path, more: list[str], said: str) -> None:
     """Or say that nothing asks for one."""

@@ -96,10 +96,10 @@ def test_a_long_press_opens_a_note_and_playing_turns_the_page(page: Page) -> Non
     assert box is not None
     page.mouse.move(box["x"] + 4, box["y"] + 40)
     page.mouse.down()
-    expect(page.locator("#stand-note")).to_contain_text("Why")
+    expect(page.locator("#stand-card")).to_contain_text("Why")
     page.mouse.up()
     page.get_by_role("button", name="Close").click()
-    expect(page.locator("#stand-note")).not_to_be_visible()
+    expect(page.locator("#stand-card")).not_to_be_visible()
     page.keyboard.press("p")
     expect(page.locator(".play-line")).to_be_attached(timeout=15_000)
     page.keyboard.press("p")

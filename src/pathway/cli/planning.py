@@ -47,7 +47,7 @@ def plan(
     settings: Annotated[
         list[str] | None, typer.Option("--set", help="A number of the rig, such as bow.mass_g=58; may be repeated.")
     ] = None,
-    output: Annotated[Path | None, typer.Option("--out", help="Write .json, .csv or .musicxml.")] = None,
+    output: Annotated[Path | None, typer.Option("--out", help="Write .json, .csv, .musicxml, .pdf or .svg.")] = None,
     quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
 ) -> None:
     """Plan one part of a score."""
@@ -65,7 +65,7 @@ def plan(
         with progress("Trying what helps", quiet):
             document = document_of(planned, with_fixes=helps)
         if output is not None:
-            _write(output, planned, document, file)
+            _write(output, planned, document, file, part)
         if not quiet:
             out.print(summary_of(document))
             if output is not None:
@@ -132,19 +132,27 @@ def hear(
         out.print(causes_of(causes(planned, note, heard), music.place(music.event[note])))
 
 
+ENDINGS = (".json", ".csv", ".musicxml", ".pdf", ".svg")
+
+
 def _check_ending(output: Path | None) -> None:
-    if output is not None and output.suffix not in {".json", ".csv", ".musicxml"}:
+    if output is not None and output.suffix not in ENDINGS:
         raise ScoreError(
-            f"Plans are written as .json, .csv or .musicxml, not as {output.suffix or 'a file without ending'}",
+            f"Plans are written as {', '.join(ENDINGS)}, not as {output.suffix or 'a file without ending'}",
             place=output.name,
         )
 
 
-def _write(output: Path, planned: Plan, document: PlanDocument, file: ScoreFile) -> None:
+def _write(output: Path, planned: Plan, document: PlanDocument, file: ScoreFile, part: str | None) -> None:
     if output.suffix == ".json":
         output.write_text(document.to_json() + "\n", encoding="utf-8")
     elif output.suffix == ".csv":
         output.write_text(to_csv(document), encoding="utf-8")
+    elif output.suffix in {".pdf", ".svg"}:
+        from pathway.web.paper.command import printed_part  # noqa: PLC0415 - plans alone do not need the web
+
+        printed = printed_part(planned, file.part(part).mei)
+        output.write_bytes(printed.pdf if output.suffix == ".pdf" else printed.svg.encode())
     elif file.takes_marks:
         output.write_bytes(write_bow_marks(file.document, bow_marks(planned)))
     else:

@@ -43,12 +43,12 @@ def drills(
     finding: Annotated[Code | None, typer.Option(help="Only for findings of this code.")] = None,
     bars: Annotated[str | None, typer.Option(help="Only for these bars, such as 12-15.")] = None,
     as_json: Annotated[bool, typer.Option("--json")] = False,
-    output: Annotated[Path | None, typer.Option("--out", help="Write the first drill as .musicxml.")] = None,
+    output: Annotated[Path | None, typer.Option("--out", help="Write the first as .musicxml, or some as .pdf.")] = None,
 ) -> None:
     """List the drills that a score asks for, the most useful first."""
     with refusals():
-        if output is not None and output.suffix != ".musicxml":
-            raise ScoreError("Drills are written as .musicxml", place=output.name)
+        if output is not None and output.suffix not in {".musicxml", ".pdf"}:
+            raise ScoreError("Drills are written as .musicxml or .pdf", place=output.name)
         music, chosen = read_part(ScoreFile(score.read_bytes(), score.name), part, rig, ())
         planned = plan_part(music, chosen, Settings(tempo))
         found = _offered(planned, finding, bars)
@@ -60,12 +60,22 @@ def drills(
         if output is not None:
             if not rows:
                 raise NotFound("Nothing asks for a drill there", advice="Take other bars.")
-            ready = opened(Ask.of(str(rows[0]["drill"])), chosen, planned)
-            last = ready.rungs[-1]
-            tempo_there = last.rung.work.quarters_per_minute
-            written = write_part(last.plan.part, chosen.instrument, key_of(music), tempo_there)
-            output.write_bytes(written.data)
+            asks = [Ask.of(str(row["drill"])) for row in rows]
+            output.write_bytes(_pdf(planned, asks) if output.suffix == ".pdf" else _first(planned, asks[0]))
             out.print(f"Written: {output}")
+
+
+def _first(planned: Plan, ask: Ask) -> bytes:
+    """Return the last rung of a drill as MusicXML."""
+    last = opened(ask, planned.rig, planned).rungs[-1]
+    tempo = last.rung.work.quarters_per_minute
+    return write_part(last.plan.part, planned.rig.instrument, key_of(planned.part), tempo).data
+
+
+def _pdf(planned: Plan, asks: list[Ask]) -> bytes:
+    from pathway.web.paper.command import printed_drills  # noqa: PLC0415 - lists alone do not need the web
+
+    return printed_drills(planned, asks)
 
 
 def _offered(planned: Plan, code: Code | None, bars: str | None) -> list[Offer]:

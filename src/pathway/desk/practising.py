@@ -24,11 +24,10 @@ from pathway.core.takes.judging import Judged, judged
 from pathway.desk.desk import Desk, OpenPiece
 from pathway.desk.hearing import Clip, Hearing
 from pathway.desk.kept import Kept
-from pathway.desk.stored import engraved_alone
+from pathway.desk.stored import drawn, engraved_alone
 from pathway.errors import NotFound
 from pathway.formats.part_writer import Written, write_part
 from pathway.formats.recording import from_pcm
-from pathway.formats.score import ScoreFile
 from pathway.formats.staves import System
 from pathway.store import KnownRig
 from pathway.store.practice import Day, PracticeLog
@@ -115,7 +114,7 @@ class Practising:
             mei, bars = drill.now.piece.mei, work.bars
             return self._lines.get_or_make(state, lambda: engraved_alone(mei, width, bars))
         score = self.score(drill, rung)
-        return self._lines.get_or_make((score.data, width), lambda: _drawn(score, width))
+        return self._lines.get_or_make((score.data, width), lambda: drawn(score, width))
 
     def score(self, drill: OpenDrill, rung: int) -> Written:
         """Return a rung as MusicXML."""
@@ -361,13 +360,3 @@ class Practising:
         at = [note.id for note in plan.bowed].index(first)
         last = plan.bowed[min(at + IN_THE_BARS, len(plan.bowed) - 1)].id
         return Ask("tempo-ladder", "the hair", Stage.AROUND, first, last)
-
-
-def _drawn(score: Written, width: int) -> tuple[System, ...]:
-    """Engrave a written part; its notes go by the ids that they have in the drill."""
-
-    def named(system: System) -> System:
-        return replace(system, notes={score.heads[i]: spot for i, spot in system.notes.items() if i in score.heads})
-
-    mei = ScoreFile(score.data, "drill.musicxml").part().mei
-    return tuple(named(system) for system in engraved_alone(mei, width))

@@ -12,8 +12,9 @@ from pathway.core.rig import Rig
 from pathway.errors import OutOfRange, PlanError
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei, without_bow_marks
+from pathway.formats.part_writer import Written
 from pathway.formats.safe_files import parse_xml
-from pathway.formats.score import at_pitch
+from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.staves import System, read_system
 from pathway.store import StoredPiece
 
@@ -61,3 +62,13 @@ def kept_or_free(part: Part, rig: Rig, settings: Settings, locks: Iterable[Lock]
         return plan_part(part, rig, settings, locks), True
     except (PlanError, OutOfRange):
         return plan_part(part, rig, replace(settings, passages=()), ()), False
+
+
+def drawn(score: Written, width: int) -> tuple[System, ...]:
+    """Return a written part engraved, so wide [CSS px]; its notes go by the ids that they have in the part."""
+
+    def named(system: System) -> System:
+        return replace(system, notes={score.heads[i]: spot for i, spot in system.notes.items() if i in score.heads})
+
+    mei = ScoreFile(score.data, "drill.musicxml").part().mei
+    return tuple(named(system) for system in engraved_alone(mei, width))

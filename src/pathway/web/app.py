@@ -24,7 +24,7 @@ from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
 from pathway.store.practice import PracticeLog
 from pathway.store.takes import Takes
-from pathway.web import bench, help, music, practice, rigs, settings, sheet, shelf, sound, stand, strokes, tone
+from pathway.web import bench, help, music, paper, practice, rigs, settings, sheet, shelf, sound, stand, strokes, tone
 from pathway.web import takes as takes_room
 from pathway.web.config import AppSettings
 from pathway.web.errors import add_error_pages
@@ -33,7 +33,7 @@ from pathway.web.shared.pages import Pages
 
 log = logging.getLogger("pathway")
 BETWEEN = 1800  # times of looking after the data [s]
-ROOMS = (shelf, sheet, stand, sound, music, tone, practice, takes_room, bench, rigs, strokes, settings, help)
+ROOMS = (shelf, sheet, stand, paper, sound, music, tone, practice, takes_room, bench, rigs, strokes, settings, help)
 
 
 def create_app(config: AppSettings | None = None) -> FastAPI:

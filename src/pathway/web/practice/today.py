@@ -161,7 +161,8 @@ def _need(entry: Entry) -> str:
     return " · ".join(told)
 
 
-def _pieces(desk: Desk, only: int | None) -> list[int]:
+def pieces_of_day(desk: Desk, only: int | None) -> list[int]:
+    """Return the pieces that a day is made from: one, or those opened last."""
     if only is not None:
         return [desk.open(only).piece.id]
     return [entry.id for entry in desk.pieces.shelf() if not entry.fault][:PIECES]
@@ -170,7 +171,7 @@ def _pieces(desk: Desk, only: int | None) -> list[int]:
 @router.get("/practise")
 def show_today(request: Request, desk: DeskOf, practising: PractisingOf, say: SayOf, pages: PagesOf) -> Response:
     """The day over all pieces."""
-    view = DayView(practising, desk, say, _pieces(desk, None))
+    view = DayView(practising, desk, say, pieces_of_day(desk, None))
     return pages.render(request, "practice/today.html", {"view": view})
 
 
@@ -225,7 +226,7 @@ def change_day(
     piece: Annotated[int | None, Form()] = None,
 ) -> Response:
     """Pin an entry, swap it for the next, drop it with its minutes, move it, or begin the day anew."""
-    view = DayView(practising, desk, say, _pieces(desk, piece), piece)
+    view = DayView(practising, desk, say, pieces_of_day(desk, piece), piece)
     practising.log.keep_day(view.today, changed(view.wanted, view.entries, change, key))
     return _entries(request, desk, practising, say, pages, piece)
 
@@ -276,7 +277,7 @@ def set_minutes(
 def _entries(
     request: Request, desk: Desk, practising: Practising, say: Speech, pages: Pages, piece: int | None
 ) -> Response:
-    view = DayView(practising, desk, say, _pieces(desk, piece), piece)
+    view = DayView(practising, desk, say, pieces_of_day(desk, piece), piece)
     return pages.render(request, "practice/entries.html", {"view": view})
 
 
@@ -309,7 +310,7 @@ def _day(text: str) -> date | None:
 @router.get("/practise/days.ics")
 def take_calendar(desk: DeskOf, practising: PractisingOf, say: SayOf) -> Response:
     """The days ahead as a calendar: today as it is laid out, and the weeks until each performance."""
-    view = DayView(practising, desk, say, _pieces(desk, None))
+    view = DayView(practising, desk, say, pieces_of_day(desk, None))
     lines = [f"{one.minutes}  {one.name}, {one.piece}: {one.why}" for one in view.lines]
     days = [Planned(view.today, view.minutes, "Practise", lines)]
     for piece, title, ready in view.titles:

@@ -284,7 +284,8 @@ class _Drawer:
         voices = [voice for voice in note.voices if strings is None or voice.string in strings]
         most = self.plan.rig.instrument.comfort_force
         widths = [(THICK - THIN) * min(voice.force / most, 1.2) for voice in sorted(voices, key=lambda v: -v.string)]
-        return (THIN + widths[0],) if len(widths) == 1 else tuple(STRAND + width for width in widths)
+        strands = (THIN + widths[0],) if len(widths) == 1 else tuple(STRAND + width for width in widths)
+        return tuple(self.look.heft * strand for strand in strands)
 
     def _sign(self, stroke_id: str) -> Sign:
         stroke = self.plan.stroke[stroke_id]

@@ -30,6 +30,7 @@ class Look:
     lanes: bool = True
     strings: bool = True
     hair: float = HAIR  # height of the hair track [px]; 0 where only the signs are wanted
+    heft: float = 1.0  # of its ribbons, against those of the screen
 
     @classmethod
     def of(cls, colour: str, folded: str) -> "Look":

@@ -101,9 +101,9 @@ function openTools(open = tools.hidden) {
   layOut();
 }
 
-const dialog = document.getElementById("stand-note");
+const dialog = document.getElementById("stand-card");
 async function openNote(note) {
-  await htmx.ajax("GET", `${base}/stand/notes/${note}`, { target: "#stand-note", swap: "innerHTML" });
+  await htmx.ajax("GET", `${base}/stand/notes/${note}`, { target: "#stand-card", swap: "innerHTML" });
   if (!dialog.open && dialog.hasChildNodes()) dialog.showModal();
 }
 

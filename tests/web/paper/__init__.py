@@ -1,0 +1,1 @@
+"""The part on paper."""
