@@ -6,6 +6,7 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -21,13 +22,12 @@ ARGS = (
 )  # fmt: skip
 
 
-@pytest.fixture(scope="session")
-def base_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """The app with demo data, served for all browser tests."""
+@contextmanager
+def served(config: uvicorn.Config) -> Iterator[str]:
+    """Serve an app on a free port of this machine; its address."""
     with socket.socket() as sock:
         sock.bind(("127.0.0.1", 0))
-        app = create_app(AppSettings(tmp_path_factory.mktemp("data"), demo=True))
-        server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
+        server = uvicorn.Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [sock]}, daemon=True)
         thread.start()
         while not server.started:
@@ -35,6 +35,14 @@ def base_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
         yield f"http://127.0.0.1:{sock.getsockname()[1]}"
         server.should_exit = True
         thread.join(5)
+
+
+@pytest.fixture(scope="session")
+def base_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The app with demo data, served for all browser tests."""
+    app = create_app(AppSettings(tmp_path_factory.mktemp("data"), demo=True))
+    with served(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=1)) as address:
+        yield address
 
 
 @pytest.fixture(scope="session")

@@ -105,18 +105,21 @@ def serve(
     port: Annotated[int, typer.Option(help="Port to listen on; 0 for any that is free.")] = 8000,
     data: Annotated[Path | None, typer.Option(help="Folder for the data; else the user's data folder.")] = None,
     open_: Annotated[bool, typer.Option("--open", help="Open the browser.")] = False,
+    share: Annotated[bool, typer.Option("--share", help="Let devices of the home network in, by a code.")] = False,
 ) -> None:
     """Serve the app."""
     from pathway.web.serving import serve_on  # noqa: PLC0415 - planning on the command line does not need the web
 
-    def at(address: str, folder: Path, *, already: bool) -> None:
+    def at(address: str, folder: Path, *, already: bool, shared: str = "") -> None:
         shelf = " with the demo pieces" if demo and not already else ""
         out.print(f"Pathway is {'already ' if already else ''}at {address}{shelf}. Data: {folder}")
+        if shared:
+            out.print(shared)
         if open_:
             typer.launch(address)
 
     with refusals():
-        serve_on(host, port, data, demo=demo, at=at)
+        serve_on(host, port, data, demo=demo, at=at, share=share)
 
 
 @app.command()

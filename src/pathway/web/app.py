@@ -12,7 +12,6 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pathway.demo.loader import load_demo
 from pathway.desk import Desk
@@ -24,16 +23,48 @@ from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
 from pathway.store.practice import PracticeLog
 from pathway.store.takes import Takes
-from pathway.web import bench, help, music, paper, practice, rigs, settings, sheet, shelf, sound, stand, strokes, tone
+from pathway.web import (
+    bench,
+    help,
+    music,
+    paper,
+    practice,
+    rigs,
+    settings,
+    share,
+    sheet,
+    shelf,
+    sound,
+    stand,
+    strokes,
+    tone,
+)
 from pathway.web import takes as takes_room
 from pathway.web.config import AppSettings
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
+from pathway.web.share.sharing import Sharing
 from pathway.web.shared.pages import Pages
 
 log = logging.getLogger("pathway")
 BETWEEN = 1800  # times of looking after the data [s]
-ROOMS = (shelf, sheet, stand, paper, sound, music, tone, practice, takes_room, bench, rigs, strokes, settings, help)
+ROOMS = (
+    shelf,
+    sheet,
+    stand,
+    paper,
+    sound,
+    music,
+    tone,
+    practice,
+    takes_room,
+    bench,
+    rigs,
+    strokes,
+    share,
+    settings,
+    help,
+)
 
 
 def create_app(config: AppSettings | None = None) -> FastAPI:
@@ -56,8 +87,9 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     app.state.taking, app.state.simulating, app.state.new_demo = taking, Simulating(desk, taking), new
     app.state.practising = Practising(desk, hearing, played)
     app.state.choices, app.state.config, app.state.engine = choices, config, engine
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(config.hosts))
-    app.add_middleware(Guards)
+    app.state.sharing = Sharing(app, config.data / "share")
+    pages.show_always("sharing", app.state.sharing)
+    app.add_middleware(Guards, hosts=config.hosts)
     app.add_middleware(GZipMiddleware, minimum_size=4000, compresslevel=3)
     app.mount("/static", StaticFiles(directory=Path(__file__).parent / "static"), name="static")
     for room in ROOMS:
@@ -86,6 +118,7 @@ async def _kept_safe(app: FastAPI) -> AsyncIterator[None]:
     task.cancel()
     with suppress(asyncio.CancelledError):
         await task
+    app.state.sharing.stop()
     app.state.desk.stop_engraving()
     fold(engine)
     engine.dispose()

@@ -1,6 +1,7 @@
 """What every request passes: size, origin, and the headers of every answer."""
 
 import re
+from collections.abc import Collection
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -11,6 +12,7 @@ from pathway.formats.recording import MOST_BYTES as MOST_SOUND
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.web.shared.headers import HEADERS
 
+_PORT = re.compile(r":\d+$")
 FORM_ROOM = 200_000  # for the form around an upload
 ROOMY = (  # where more may come in than a score has [bytes]
     (re.compile(r"/settings/restore"), 500_000_000),
@@ -21,8 +23,8 @@ ROOMY = (  # where more may come in than a score has [bytes]
 class Guards:
     """Refuses bodies that are too large and changes asked for by other sites; adds the safety headers."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+    def __init__(self, app: ASGIApp, hosts: Collection[str]) -> None:
+        self.app, self._hosts = app, frozenset(hosts)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or refuse it."""
@@ -37,7 +39,7 @@ class Guards:
             await send(message)
 
         most = next((most for path, most in ROOMY if path.fullmatch(scope["path"])), MOST_BYTES)
-        refusal = _refusal(scope["method"], headers, most)
+        refusal = self._elsewhere(scope, headers) or _refusal(scope["method"], headers, most)
         if refusal is not None:
             await refusal(scope, receive, send_safely)
             return
@@ -45,6 +47,13 @@ class Guards:
             await self.app(scope, _limited(receive, most), send_safely)
         except _BodyTooLargeError:
             await _too_large(most + FORM_ROOM, most)(scope, receive, send_safely)
+
+    def _elsewhere(self, scope: Scope, headers: Headers) -> PlainTextResponse | None:
+        """Refuse names that are not this computer's: a page of another site may have been given its address."""
+        host = headers.get("host", "")
+        shared_at = scope.get("shared_at")
+        known = host == shared_at if shared_at else _PORT.sub("", host) in self._hosts
+        return None if known else PlainTextResponse("Invalid host header", 400)
 
 
 class _BodyTooLargeError(Exception):

@@ -18,6 +18,7 @@ from pathway.desk.simulating import Simulating
 from pathway.errors import DataError, NotFound, PathwayError
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
+from pathway.web.share.sharing import Sharing
 
 LOG_BYTES = 1_000_000
 
@@ -25,11 +26,11 @@ LOG_BYTES = 1_000_000
 class At(Protocol):
     """Is told where the app is."""
 
-    def __call__(self, address: str, folder: Path, *, already: bool) -> None:
+    def __call__(self, address: str, folder: Path, *, already: bool, shared: str = "") -> None:
         """Say it to the player."""
 
 
-def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> None:
+def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At, share: bool = False) -> None:
     """Serve the app until it is ended; where it runs already on these data, say where instead.
 
     Args:
@@ -38,6 +39,7 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
         data: folder for the data; None for the user's.
         demo: whether the demo pieces are put on the shelf.
         at: told where the app is, once it can be asked.
+        share: whether other devices of the home network are let in, by a code.
 
     Raises:
         PathwayError: another computer's address, a port that is taken, or data that cannot be used.
@@ -54,11 +56,18 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At) -> 
             app = create_app(settings)
             threading.Thread(target=_play_demo, args=(app.state.simulating, app.state.new_demo), daemon=True).start()
             address.write_text(f"http://{name}:{sock.getsockname()[1]}", encoding="utf-8")
-            at(address.read_text(encoding="utf-8"), folder, already=False)
+            shared = _shared(app.state.sharing) if share else ""
+            at(address.read_text(encoding="utf-8"), folder, already=False, shared=shared)
             uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)).run(sockets=[sock])
     except Timeout:
         there = address.read_text(encoding="utf-8") if address.exists() else "an address it is about to open"
         at(there, folder, already=True)
+
+
+def _shared(sharing: Sharing) -> str:
+    """Turn sharing on; return where, and with which code."""
+    sharing.start()
+    return f"Shared with the home network at {sharing.address}. The code: {sharing.codes.words}"
 
 
 def _play_demo(simulating: Simulating, new: dict[str, int]) -> None:
@@ -81,7 +90,7 @@ def _of_this_computer(host: str) -> str:
     if not alone:
         raise PathwayError(
             f"Pathway listens to this computer only, not at {host}",
-            advice="Leave --host out. Sharing with others in the house is a room of its own that is still to come.",
+            advice="Leave --host out, and take --share to let other devices of the house in by a code.",
         )
     return f"[{host}]" if ":" in host else host
 

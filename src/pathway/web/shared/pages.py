@@ -26,6 +26,10 @@ class Pages:
         }
         self._templates.env.trim_blocks = self._templates.env.lstrip_blocks = True
 
+    def show_always(self, name: str, value: object) -> None:
+        """Let every template see something."""
+        self._templates.env.globals[name] = value
+
     def render(self, request: Request, name: str, context: Mapping[str, Any], status_code: int = 200) -> Response:
         """Return a rendered template."""
         choices = self._choices.get()

@@ -1,0 +1,1 @@
+"""Sharing with the home network."""
