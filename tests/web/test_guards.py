@@ -74,11 +74,15 @@ ASKED = (
 )
 
 
+ENDLESS = {"/pieces/{key}/live"}  # goes on for as long as somebody listens
+
+
 def _pages() -> list[str]:
     """Return the address of every page and fragment there is."""
     routes = [route for room in ROOMS for router in room.routers for route in router.routes]
     places = [route.path for route in routes if isinstance(route, APIRoute) and "GET" in route.methods]
-    filled = [path.replace("{note}", "n5").replace("{id_}", "1").replace("{kind}", "martele") for path in places]
+    ending = [path for path in places if path not in ENDLESS]
+    filled = [path.replace("{note}", "n5").replace("{id_}", "1").replace("{kind}", "martele") for path in ending]
     return [
         path.replace("{key}", "1" if path.startswith(("/pieces", "/practise")) else "violin") + f"?{ASKED}"
         for path in filled

@@ -23,7 +23,7 @@ class Said:
     def __init__(self) -> None:
         self.at: list[tuple[str, bool]] = []
 
-    def __call__(self, address: str, folder: Path, *, already: bool) -> None:
+    def __call__(self, address: str, folder: Path, *, already: bool, shared: str = "") -> None:
         self.at.append((address, already))
 
 

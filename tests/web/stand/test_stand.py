@@ -134,3 +134,4 @@ def test_changes_are_told_as_they_come(demo: TestClient) -> None:
         return [event async for event in changes(pieces, 99, never, 0.001)]
 
     assert asyncio.run(of_none()) == []
+    assert demo.get("/pieces/99/live").status_code == 404

@@ -5,6 +5,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
 from pydantic import BaseModel, Field
+from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response, StreamingResponse
 
 from pathway.core.planning.edits import Edit, What
@@ -36,6 +37,7 @@ def show_sheet(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: 
 @router.get("/live")
 async def tell_changes(request: Request, key: IdOf, desk: DeskOf) -> Response:
     """Server-sent events: what changes in a piece, on whichever device."""
+    await run_in_threadpool(desk.pieces.where, key)  # or it is not there
     events = changes(desk.pieces, key, request.is_disconnected)
     return StreamingResponse(events, media_type="text/event-stream", headers={"Cache-Control": "no-store"})
 
