@@ -9,6 +9,7 @@ from pathway.core.planning.advice.symptoms import Cause
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.relief import reliefs
 from pathway.core.planning.strokes.timing import checked_tempo
+from pathway.core.planning.taken import with_bars_of
 from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Settings
 from pathway.core.rig import Rig, preset
@@ -113,6 +114,19 @@ class Desk:
         self.pieces.opened(key, note)
         if note is not None:
             self._hold(replace(now, piece=replace(now.piece, last_note=note)))
+
+    def rename(self, key: int, title: str, part_name: str) -> None:
+        """Give a piece and its part other names.
+
+        Raises:
+            NotFound: there is no such piece.
+            ScoreError: a name without a letter.
+        """
+        now = self.open(key)
+        self.pieces.rename(key, " ".join(title.split()), " ".join(part_name.split()))
+        with self._lock:
+            self._open.pop(key, None)
+        self._plans.pop(_state(now.piece), None)
 
     def stop_engraving(self) -> None:
         """Give up every score that is being read or drawn."""
@@ -348,6 +362,20 @@ class Desk:
         variant, plan = self.variant(key, id_)
         revision = _revision(f"Variant {variant.name}", plan, variant.revision.locks)
         return self._save(now, version, revision, plan)
+
+    def take_bars(self, key: int, version: int, other: Plan, name: str, bars: Collection[str]) -> Edited:
+        """Take the bows of another plan of a piece in some bars; what is wished elsewhere stays.
+
+        Raises:
+            PlanError: these bows leave no way.
+            NotFound, Conflict: as for change.
+        """
+        with self._hand:
+            now = self.open(key)
+            locks = with_bars_of(now.plan, other, bars)
+            plan = replan(now.plan, locks.values())
+            told = f"Bar {', '.join(bars)}: as {name}"
+            return self._save(now, version, _revision(told, plan, locks.values()), plan)
 
     def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:
         """Plan a piece at another tempo; locks stay.

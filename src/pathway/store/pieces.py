@@ -11,7 +11,7 @@ from sqlalchemy import Engine, delete, func, select
 from sqlalchemy.exc import NoResultFound
 from sqlalchemy.orm import Session, defer
 
-from pathway.errors import Conflict, DataError, NotFound
+from pathway.errors import Conflict, DataError, NotFound, ScoreError
 from pathway.store.database import writing
 from pathway.store.models import PendingRow, PieceRow, RevisionRow
 from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
@@ -188,6 +188,19 @@ class Pieces:
         if version is None:
             raise _no_piece()
         return version
+
+    def rename(self, key: int, title: str, part_name: str) -> None:
+        """Give a piece and its part other names.
+
+        Raises:
+            NotFound: there is no such piece.
+            ScoreError: one of them is empty.
+        """
+        if not title or not part_name:
+            raise ScoreError("A piece and its part need a name", advice="Write one.")
+        with writing(self._engine) as session:
+            row = _row(session, key, whole=False)
+            row.title, row.part_name = title[:300], part_name[:200]
 
     def opened(self, key: int, note: str | None = None) -> None:
         """Note that a piece was opened, and where the player stands in it."""

@@ -15,6 +15,7 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from pathway.demo.loader import load_demo
 from pathway.desk import Desk
+from pathway.desk.exchange import Exchange
 from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising
 from pathway.desk.simulating import Simulating
@@ -85,6 +86,7 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     app.state.desk, app.state.hearing, app.state.pages = desk, hearing, pages
     taking = Taking(desk, recordings)
     app.state.taking, app.state.simulating, app.state.new_demo = taking, Simulating(desk, taking), new
+    app.state.exchange = Exchange(desk, played, recordings, engine)
     app.state.practising = Practising(desk, hearing, played)
     app.state.choices, app.state.config, app.state.engine = choices, config, engine
     app.state.sharing = Sharing(app, config.data / "share")

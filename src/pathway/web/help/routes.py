@@ -33,5 +33,5 @@ def show_schools(request: Request, pages: PagesOf) -> Response:
 
 @router.get("/keys")
 def show_keys(request: Request, pages: PagesOf) -> Response:
-    """The keys of the sheet."""
-    return pages.render(request, "help/keys.html", {})
+    """The keys of the sheet: a page, or over the sheet."""
+    return pages.render(request, "help/key_list.html" if "HX-Request" in request.headers else "help/keys.html", {})

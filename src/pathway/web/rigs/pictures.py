@@ -14,6 +14,7 @@ LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
 RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
 EASE = 0.9  # force at which the effortless place is shown [N]
 SPICCATO = 8.0  # notes a second at which its place is shown
+LONG, ROW = 190.0, 17.0  # room for the words of a pointer, and for a row of them [px]
 STRING_WAY = 230.0  # from the bridge outward [px]
 
 
@@ -32,12 +33,10 @@ def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
     )
     low, high = (LEFT + WAY * place / bow.hair for place in rig.usable)
     usable = f'<path class="usable" d="M{low:.1f} 78H{high:.1f}"/>'
-    marks = [
-        _mark(bow.centre, bow.hair, 18, f"balances at {say.length(bow.centre, 1)}", before=thrown > bow.centre),
-        _mark(thrown, bow.hair, 0, f"spiccato, {SPICCATO:.0f} a second"),
-    ]
+    told = [(bow.centre, f"balances at {say.length(bow.centre, 1)}"), (thrown, f"spiccato, {SPICCATO:.0f} a second")]
     if 0 < ease < bow.hair:
-        marks.append(_mark(ease, bow.hair, 32, f"lies by itself at {say.weight(EASE)}", before=ease > 0.2 * bow.hair))
+        told.append((ease, f"lies by itself at {say.weight(EASE)}"))
+    marks = _marks([(LEFT + WAY * place / bow.hair, words) for place, words in told])
     rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in RATES)
     label = "The bow with its balance point, the place where its own weight is enough, and its rebound along the hair"
     return (
@@ -47,12 +46,21 @@ def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
     )
 
 
-def _mark(place: float, hair: float, height: float, words: str, *, before: bool = False) -> str:
-    x = LEFT + WAY * place / hair
-    side, shift = ("end", -5) if before or x > 520 else ("start", 5)
+def _marks(told: list[tuple[float, str]]) -> list[str]:
+    """Return pointers with their words, each row of words above the pointers that it passes."""
+    from_right = [one for one in sorted(told, reverse=True) if one[0] + LONG > LEFT + WAY]
+    nearest = min((x for x, _ in from_right), default=float("inf"))
+    from_left = sorted(one for one in told if one not in from_right)
+    crossing = [one for one in from_left if one[0] + LONG > nearest]
+    ends = [*from_right, *reversed(crossing)]
+    rows = [(one, "end") for one in ends] + [(one, "start") for one in from_left if one not in crossing]
+    return [_mark(x, ROW * n, words, side) for n, ((x, words), side) in enumerate(rows)]
+
+
+def _mark(x: float, height: float, words: str, side: str) -> str:
     return (
-        f'<path class="pointer" d="M{x:.1f} 71V{height - 9:.1f}"/><text x="{x + shift:.1f}" y="{height:.1f}" '
-        f'text-anchor="{side}">{words}</text>'
+        f'<path class="pointer" d="M{x:.1f} 71V{height - 9:.1f}"/><text x="{x + (5 if side == "start" else -5):.1f}" '
+        f'y="{height:.1f}" text-anchor="{side}">{words}</text>'
     )
 
 

@@ -8,6 +8,7 @@ from starlette.responses import RedirectResponse, Response
 
 from pathway.core.guide.speech import Speech
 from pathway.desk import Desk
+from pathway.desk.exchange import Exchange
 from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising
 from pathway.desk.simulating import Simulating
@@ -34,6 +35,10 @@ def _practising(request: Request) -> Practising:
 
 def _taking(request: Request) -> Taking:
     return cast(Taking, request.app.state.taking)
+
+
+def _exchange(request: Request) -> Exchange:
+    return cast(Exchange, request.app.state.exchange)
 
 
 def _simulating(request: Request) -> Simulating:
@@ -66,6 +71,7 @@ def _say(request: Request) -> Speech:
 SayOf = Annotated[Speech, Depends(_say)]
 EngineOf = Annotated[Engine, Depends(_engine)]
 PractisingOf = Annotated[Practising, Depends(_practising)]
+ExchangeOf = Annotated[Exchange, Depends(_exchange)]
 SimulatingOf = Annotated[Simulating, Depends(_simulating)]
 TakingOf = Annotated[Taking, Depends(_taking)]
 HearingOf = Annotated[Hearing, Depends(_hearing)]

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, Path, Request
 from starlette.responses import Response
 
 from pathway.core.planning.advice.symptoms import Heard
@@ -144,6 +144,21 @@ def take_variant(
 ) -> Response:
     """Make a variant the plan; the plan before it stays in the history."""
     return edited(request, pages, desk, desk.take_variant(key, version, id_), None)
+
+
+@router.post("/variants/{id_}/take/{bar}")
+def take_bar(
+    request: Request,
+    key: IdOf,
+    id_: IdOf,
+    bar: Annotated[str, Path(max_length=20)],
+    version: Annotated[int, Form()],
+    desk: DeskOf,
+    pages: PagesOf,
+) -> Response:
+    """Take one bar of a variant; the rest of the plan stays as it is."""
+    variant, other = desk.variant(key, id_)
+    return edited(request, pages, desk, desk.take_bars(key, version, other, variant.name, [bar]), None)
 
 
 @router.get("/anew/compare")

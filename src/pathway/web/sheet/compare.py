@@ -5,6 +5,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from pathway.core.planning import Plan
+from pathway.core.planning.taken import differing_bars
 from pathway.core.planning.wishes import Link
 from pathway.web.shared.reading import signed
 
@@ -40,15 +41,14 @@ class Comparison:
         return lanes and self.bars == SAME_BOWS and all(one == two for _, one, two in self.rows)
 
     @property
+    def differing(self) -> list[str]:
+        """Return the bars in which the bows differ."""
+        return differing_bars(self.plan, self.other)
+
+    @property
     def bars(self) -> str:
-        """Return in which bars the bows differ."""
-        other = self.other.stroke
-        differ = [
-            self.plan.note[s.id].measure
-            for s in self.plan.strokes
-            if s.id not in other or s.direction is not other[s.id].direction or abs(s.end - other[s.id].end) > 0.01
-        ]
-        bars = list(dict.fromkeys(differ))
+        """Return in which bars the bows differ, in words."""
+        bars = self.differing
         if not bars:
             return SAME_BOWS
         count = f"{len(bars)} {'bar' if len(bars) == 1 else 'bars'}"

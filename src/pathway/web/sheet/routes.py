@@ -16,7 +16,7 @@ from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_exchange import bow_marks, document_of
 from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile
-from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, go_to
+from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, go_to
 from pathway.web.shared.files import as_file
 from pathway.web.shared.live import changes
 from pathway.web.shared.pages import Pages
@@ -25,13 +25,17 @@ from pathway.web.sheet.changes import what_changed
 from pathway.web.sheet.seen import sheet_view
 
 router = APIRouter(prefix="/pieces/{key}")
+Variant = Annotated[int, Query(ge=0, le=MOST_ID)]
 
 
 @router.get("")
-def show_sheet(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: str | None = None) -> Response:
-    """The sheet of one piece, opened where it was left."""
+def show_sheet(
+    request: Request, key: IdOf, desk: DeskOf, pages: PagesOf, note: str | None = None, variant: Variant = 0
+) -> Response:
+    """The sheet of one piece, opened where it was left; with a variant laid over it if wished."""
     view = sheet_view(request, desk, desk.open(key), note)
-    return pages.render(request, "sheet/sheet.html", {"view": view, "room_for_lines": room_named(request)})
+    context = {"view": view, "room_for_lines": room_named(request), "laid": variant}
+    return pages.render(request, "sheet/sheet.html", context)
 
 
 @router.get("/live")

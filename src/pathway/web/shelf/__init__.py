@@ -1,6 +1,6 @@
 """The shelf: all pieces, and new ones by drop."""
 
-from pathway.web.shelf import routes
+from pathway.web.shelf import exchange, routes
 
 __all__ = ["routers"]
-routers = (routes.router,)
+routers = (exchange.router, routes.router)

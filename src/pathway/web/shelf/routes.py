@@ -9,10 +9,11 @@ from pydantic import BeforeValidator
 from starlette.responses import Response
 
 from pathway.desk import Desk
+from pathway.formats.piece_file import is_piece_file
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
 from pathway.store import ShelfEntry, is_packed, pack_piece, unpack_piece
-from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, IdOf, PagesOf, PractisingOf, go_to
+from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, ExchangeOf, IdOf, PagesOf, PractisingOf, go_to
 from pathway.web.shared.files import as_file
 from pathway.web.shared.thumb import draw_thumbnail
 
@@ -81,12 +82,22 @@ def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, s
 
 @router.post("/imports")
 def take_score(
-    request: Request, file: UploadFile, desk: DeskOf, choices: ChoicesOf, pages: PagesOf, engine: EngineOf
+    request: Request,
+    file: UploadFile,
+    desk: DeskOf,
+    choices: ChoicesOf,
+    exchange: ExchangeOf,
+    pages: PagesOf,
+    engine: EngineOf,
 ) -> Response:
     """Read which parts a dropped score has, and ask which to plan; a piece with its history is put on the shelf."""
     data, filename = file.file.read(), file.filename or "score"
     if is_packed(data):
         return go_to(request, f"/pieces/{unpack_piece(engine, data)}")
+    if is_piece_file(data):
+        inside = exchange.look(data)
+        token = desk.pieces.keep_pending(filename, data)
+        return pages.render(request, "shelf/inside.html", {"token": token, "inside": inside})
     score = ScoreFile(data, filename)
     chosen = score.find()
     token = desk.pieces.keep_pending(filename, data)

@@ -37,21 +37,23 @@ for (const [enter, leave] of [["pointerover", "pointerout"], ["focusin", "focuso
 }
 
 const drawer = document.getElementById("drawer");
-function open(name) {
-  document.getElementById("drawer-title").textContent = { history: "What was changed", variants: "Variants" }[name];
-  get(name, "#drawer-body").then(() => drawer.open || drawer.showModal());
-}
+const show = (title, asked) => {
+  document.getElementById("drawer-title").textContent = title;
+  asked.then(() => drawer.open || drawer.showModal());
+};
+const open = (name) => show({ history: "What was changed", variants: "Variants" }[name], get(name, "#drawer-body"));
+export const keysOver = () => show("Keys", htmx.ajax("GET", "/keys", { target: "#drawer-body", swap: "innerHTML" }));
 
 export function work() { // the first drill for this note, or the drills for some notes
   const range = chosen();
   if (range.length < 2) { document.querySelector("#card .drill-line")?.click(); return; }
-  document.getElementById("drawer-title").textContent = `Practise ${range.length} notes`;
-  get(`practise/for?${new URLSearchParams({ note: range[0], last: range.at(-1) })}`, "#drawer-body").then(() => drawer.open || drawer.showModal());
+  show(`Practise ${range.length} notes`, get(`practise/for?${new URLSearchParams({ note: range[0], last: range.at(-1) })}`, "#drawer-body"));
 }
 
 document.addEventListener("click", (event) => {
   const on = (selector) => event.target.closest(selector);
   if (on("[data-work]")) work();
+  else if (on("[data-keys]")) keysOver();
   else if (on("[data-open]")) open(on("[data-open]").dataset.open);
   else if (on("[data-close]")) drawer.close();
   else if (on("[data-rewind]")) post(`history/to/${on("[data-rewind]").dataset.rewind}`).then(() => get("history", "#drawer-body"));
@@ -60,6 +62,7 @@ document.addEventListener("click", (event) => {
     compare(on("[data-compare]").dataset.compare);
   }
   else if (on("[data-forget]")) htmx.ajax("POST", `${base}/variants/${on("[data-forget]").dataset.forget}/forget`, { target: "#drawer-body", swap: "innerHTML" });
+  else if (on("[data-take-bar]")) post(on("[data-take-bar]").dataset.takeBar).then(() => compared && compare(compared));
   else if (on("[data-take]")) post(`${on("[data-take]").dataset.take}/take`).then(putAway);
   else if (on("[data-least]")) document.getElementById("findings").dataset.shows = on("[data-least]").dataset.least;
   else if (on("[data-unlay]")) putAway();
@@ -168,3 +171,4 @@ async function glance(lane) { // always for the newest place of the slider
     await htmx.ajax("GET", `${base}/preview?${values}`, { source: LANES[lane], target: "#status", swap: "none" });
   }
 }
+if (sheet.dataset.laid) compare(sheet.dataset.laid);

@@ -5,7 +5,7 @@ import { edit, post } from "./edits.js";
 import { asked, inTurn } from "./server.js";
 import { listen } from "../shared/live.js";
 import { say } from "../shared/say.js";
-import { compare, putAway, work } from "./beside.js";
+import { compare, keysOver, putAway, work } from "./beside.js";
 import { changed, playOn, stop, toggle as play } from "../sound/along.js";
 import { hush } from "../sound/clip.js";
 import "../sound/hear.js";
@@ -47,7 +47,7 @@ const keys = {
   z: () => post("history/undo"), Z: () => post("history/redo"),
   a: () => compare("anew"),
   f: () => document.querySelector("[data-fix]")?.click(), w: () => work(),
-  ".": () => finding(1), ",": () => finding(-1), "?": () => { location.href = "/keys"; },
+  ".": () => finding(1), ",": () => finding(-1), "?": () => keysOver(),
   "/": () => document.getElementById("bar-jump")?.focus(),
   " ": () => play(), p: () => document.querySelector("#card [data-sound=bars]")?.click(), Escape: () => { stop(); hush(); putAway(); select(state.selected); },
 };

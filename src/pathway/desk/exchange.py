@@ -1,0 +1,287 @@
+"""Pieces to others and back: a file of open parts, somebody else's bowing as a variant, newer editions, other parts."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+
+from sqlalchemy import Engine
+
+from pathway.core.music import Part
+from pathway.core.planning import plan_part
+from pathway.core.planning.after import after, bowed_after
+from pathway.core.planning.matched import matched, wishes_on
+from pathway.core.planning.plan import Plan
+from pathway.core.planning.wishes import Link, Lock, Settings
+from pathway.core.rig import PRESETS, Rig
+from pathway.core.rig.bow import Direction
+from pathway.desk.desk import Desk
+from pathway.desk.stored import kept_or_free
+from pathway.errors import PathwayError, ScoreError
+from pathway.formats.log_document import log_json, read_log
+from pathway.formats.piece_file import AsideDoc, PieceFile, TakeDoc, read_piece_file, write_piece_file
+from pathway.formats.plan_document import read_plan_document
+from pathway.formats.plan_exchange import document_of
+from pathway.formats.rig_document import read_rig, rig_document
+from pathway.formats.score import ScoreFile, at_pitch
+from pathway.formats.wishes_document import read_wishes, wishes_document, wishes_of
+from pathway.store import NewPiece, Revision, StoredPiece
+from pathway.store.practice import PracticeLog
+from pathway.store.succession import hand_over
+from pathway.store.summary import summary_of
+from pathway.store.takes import NewTake, Takes
+
+SAME_NOTES = 0.9  # of a file's notes that a piece has, to which its bowing can be laid
+LINKS = {"hook": Link.HOOK, "retake": Link.RETAKE, "change": Link.CHANGE}
+MOST_LEFT = 40  # places that are listed
+
+
+@dataclass(frozen=True)
+class Inside:
+    """What a piece file holds, before anything of it is taken."""
+
+    file: PieceFile
+    locks: int
+    passages: int
+    sets: int
+    same: tuple[tuple[int, str, float], ...]  # pieces with the same notes: id, title, share
+
+
+@dataclass(frozen=True, slots=True)
+class Brought:
+    """What became of something that was brought in."""
+
+    id: int
+    lost: int  # wishes and other things that found no place
+    left: tuple[str, ...]  # places of notes that were not found again
+
+
+class Exchange:
+    """Brings pieces out and in."""
+
+    def __init__(self, desk: Desk, log: PracticeLog, takes: Takes, engine: Engine) -> None:
+        self._desk, self._log, self._takes, self._engine = desk, log, takes, engine
+
+    def pack(self, key: int, *, log: bool, takes: bool) -> bytes:
+        """Return a piece as a file, with its log and its takes if that is wished for.
+
+        Raises:
+            NotFound: there is no such piece.
+        """
+        now, brought = self._desk.open(key), self._desk.pieces.brought(key)
+        revision = now.piece.revision
+        sets = self._log.sets(key)
+        kept = self._takes.of(key) if takes else []
+        return write_piece_file(
+            PieceFile(
+                title=now.piece.title,
+                part=now.piece.part_name,
+                number=_number_of(ScoreFile(brought.data, brought.filename), now.piece),
+                score_name=brought.filename,
+                score=brought.data,
+                plan=document_of(now.plan).to_json().encode(),
+                wishes=_wishes(revision.settings, revision.locks),
+                rig=rig_document(now.plan.rig).model_dump_json(indent=1).encode(),
+                made=datetime.now(UTC).date().isoformat(),
+                variants=[
+                    (one.name, _wishes(one.revision.settings, one.revision.locks))
+                    for one in self._desk.notebook.variants(key)
+                ],
+                asides=[
+                    AsideDoc(code=code, note=note, reason=reason)
+                    for (code, note), reason in self._desk.notebook.asides(key).items()
+                ],
+                log=log_json(sets).encode() if log else None,
+                takes=[
+                    (
+                        TakeDoc(name=one.name, begun=one.begun.isoformat(), first=one.first, last=one.last),
+                        self._takes.sound(one),
+                    )
+                    for one in kept
+                ],
+            )
+        )
+
+    def look(self, data: bytes) -> Inside:
+        """Return what a piece file holds; nothing is kept.
+
+        Raises:
+            ScoreError, PlanError, RigError: something in it is not sound; says what.
+        """
+        file = read_piece_file(data)
+        part, wishes = _part_of(file), read_wishes(file.wishes)
+        read_plan_document(file.plan)
+        read_rig(file.rig)
+        sets = read_log(file.log) if file.log is not None else []
+        return Inside(file, len(wishes.locks), len(wishes.passages), len(sets), tuple(self._same(part)))
+
+    def _same(self, part: Part) -> list[tuple[int, str, float]]:
+        """Return the pieces that have the notes of a part."""
+        found = []
+        for entry in self._desk.pieces.shelf():
+            if not entry.fault:
+                share = matched(part, self._desk.open(entry.id).plan.part).share
+                if share >= SAME_NOTES:
+                    found.append((entry.id, entry.title, share))
+        return found
+
+    def take_new(self, data: bytes) -> int:
+        """Put a piece from a file on the shelf; return its id.
+
+        Raises:
+            ScoreError, PlanError, RigError: something in it is not sound; nothing is kept.
+        """
+        file = read_piece_file(data)
+        score, own = ScoreFile(file.score, file.score_name), read_rig(file.rig)
+        found = score.part(file.number)
+        rig_key, version = self._rig_here(own, file.title)
+        part = at_pitch(found.part, own)
+        settings, locks = wishes_of(read_wishes(file.wishes), part)
+        plan, kept = kept_or_free(part, own, settings, locks)
+        locks = locks if kept else ()
+        sets = read_log(file.log) if file.log is not None else []
+        piece = NewPiece(file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=version)
+        key = self._desk.pieces.add(piece, Revision("From a file", settings, locks, plan.path, summary_of(plan)))
+        for name, wishes in file.variants:
+            self._keep_variant(key, name, *wishes_of(read_wishes(wishes), part), plan)
+        for aside in file.asides:
+            if aside.note in plan.note:
+                self._desk.notebook.lay_aside(key, aside.code, aside.note, aside.reason)
+        for played in sets:
+            self._log.keep(replace(played, piece=key, token=f"{key}-{played.token}"[:40]))
+        for take, flac in file.takes:
+            begun = datetime.fromisoformat(take.begun)
+            self._takes.add(NewTake(key, take.name, 0, 0.0, take.first, take.last, begun), flac)
+        return key
+
+    def _rig_here(self, rig: Rig, title: str) -> tuple[str, int]:
+        """Return the key of a rig that is here already, or of one kept now."""
+        for key, typical in PRESETS.items():
+            if typical == replace(rig, key=typical.key):
+                return key, 0
+        for known in self._desk.rigs.own():
+            if replace(known.rig, key="") == replace(rig, key=""):
+                return known.key, known.version
+        base = (
+            rig.key
+            if rig.key in PRESETS
+            else next((key for key, one in PRESETS.items() if one.instrument.name == rig.instrument.name), "violin")
+        )
+        key = self._desk.rigs.add(f"Rig of {title}", rig, base)
+        return key, self._desk.rigs.find(key).version
+
+    def take_variant(self, data: bytes, key: int) -> Brought:
+        """Lay the bowing of a file beside a piece with the same notes, as a variant; return the variant.
+
+        Raises:
+            NotFound: there is no such piece.
+            ScoreError: its notes are others.
+        """
+        file, now = read_piece_file(data), self._desk.open(key)
+        part = _part_of(file)
+        found = matched(part, now.plan.part)
+        if found.share < SAME_NOTES:
+            raise ScoreError("The file is of other notes than this piece", advice="Take it as a new piece.")
+        settings, locks = wishes_of(read_wishes(file.wishes), part)
+        bows = {stroke.id: stroke for stroke in read_plan_document(file.plan).strokes}
+        with_bows = _with_bows(locks, {id_: (s.direction, s.entry) for id_, s in bows.items()})
+        carried = wishes_on(settings, with_bows, found.notes, part)
+        name = f"bowing from the file of {file.title}"[:100]
+        mine = replace(carried.settings, tempo_bpm=now.plan.draft.settings.tempo_bpm)
+        id_ = self._keep_variant(key, name, mine, carried.locks, now.plan)
+        return Brought(id_, carried.lost, found.left[:MOST_LEFT])
+
+    def renew(self, key: int, data: bytes, filename: str) -> Brought:
+        """Bring a newer edition of a piece in: it takes the place of the old one, with all that finds its notes again.
+
+        The old one is taken off the shelf, and can be put back.
+
+        Raises:
+            NotFound: there is no such piece.
+            ScoreError: it cannot be read, or is another piece.
+        """
+        now, score = self._desk.open(key), ScoreFile(data, filename)
+        name = now.piece.part_name
+        entry = next((part for part in score.parts if part.name == name), None) or score.find()
+        found = score.part(entry.number)
+        known = self._desk.rigs.find(now.piece.rig)
+        part = at_pitch(found.part, known.rig)
+        notes = matched(now.plan.part, part)
+        if notes.share < 1 - SAME_NOTES / 2:
+            raise ScoreError(
+                "This is not an edition of the same piece: its notes are others", advice="Bring it in by itself."
+            )
+        revision = now.piece.revision
+        carried = wishes_on(revision.settings, revision.locks, notes.notes, now.plan.part)
+        plan, kept = kept_or_free(part, known.rig, carried.settings, carried.locks)
+        locks = carried.locks if kept else ()
+        piece = NewPiece(now.piece.title, name, filename, data, found.mei, known.key, rig_version=known.version)
+        new = self._desk.pieces.add(
+            piece, Revision("A newer edition", carried.settings, locks, plan.path, summary_of(plan))
+        )
+        for one in self._desk.notebook.variants(key):
+            theirs = wishes_on(one.revision.settings, one.revision.locks, notes.notes, now.plan.part)
+            self._keep_variant(new, one.name, theirs.settings, theirs.locks, plan)
+        lost = carried.lost + hand_over(self._engine, key, new, notes.notes)
+        self._desk.pieces.remove(key)
+        return Brought(new, lost, notes.left[:MOST_LEFT])
+
+    def siblings(self, key: int) -> list[tuple[int, str]]:
+        """Return the other parts of the same score on the shelf: id and part name."""
+        mine = self._desk.pieces.brought(key)
+        others = [entry for entry in self._desk.pieces.shelf() if entry.id != key and not entry.fault]
+        return [(e.id, e.part_name) for e in others if self._desk.pieces.brought(e.id).data == mine.data]
+
+    def bow_after(self, key: int, other: int) -> Brought:
+        """Lay the bowings of another part of the score beside a piece, where rhythm and slurs agree, as a variant.
+
+        Raises:
+            NotFound: no such piece.
+            ScoreError: nowhere do they agree.
+        """
+        now, leader = self._desk.open(key), self._desk.open(other)
+        found = bowed_after(leader.plan, now.plan.part)
+        if not found.notes:
+            raise ScoreError("Nowhere do rhythm and slurs of the two parts agree", advice="Bow this part by itself.")
+        settings = now.plan.draft.settings
+        locks = after(leader.plan, found, now.piece.revision.locks)
+        name = f"after the {leader.piece.part_name}"[:100]
+        return Brought(self._keep_variant(key, name, settings, locks, now.plan), 0, found.left[:MOST_LEFT])
+
+    def _keep_variant(self, key: int, name: str, settings: Settings, locks: Sequence[Lock], plan: Plan) -> int:
+        try:
+            other = plan_part(plan.part, plan.rig, settings, locks)
+        except PathwayError:  # what cannot be bowed on this rig: the wishes alone, without the locks
+            locks = ()
+            other = plan_part(plan.part, plan.rig, settings, locks)
+        return self._desk.notebook.keep(
+            key, name, Revision(name, settings, tuple(locks), other.path, summary_of(other))
+        )
+
+
+def _with_bows(locks: Sequence[Lock], bows: Mapping[str, tuple[str, str]]) -> list[Lock]:
+    """Return wishes with the direction of every bow, and its hooks and retakes."""
+    by_note = {lock.note: lock for lock in locks}
+    for note, (direction, entry) in bows.items():
+        mine = by_note.get(note, Lock(note))
+        by_note[note] = replace(mine, direction=Direction[direction.upper()], link=LINKS.get(entry, mine.link))
+    return list(by_note.values())
+
+
+def _wishes(settings: Settings, locks: Sequence[Lock]) -> bytes:
+    return wishes_document(settings, locks).model_dump_json(indent=1, by_alias=True, exclude_defaults=True).encode()
+
+
+def _number_of(score: ScoreFile, piece: StoredPiece) -> int:
+    """Return which part of its score a piece is; it may go by another name by now."""
+    if len(score.parts) == 1:
+        return score.parts[0].number
+    named = [part.number for part in score.parts if part.name == piece.part_name]
+    if len(named) == 1:
+        return named[0]
+    return next((one.number for one in score.parts if one.notes and score.part(one.number).mei == piece.mei), 1)
+
+
+def _part_of(file: PieceFile) -> Part:
+    """Return the part that a file is of, at the pitch of its rig."""
+    score = ScoreFile(file.score, file.score_name)
+    return at_pitch(score.part(file.number).part, read_rig(file.rig))

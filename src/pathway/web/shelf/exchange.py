@@ -1,0 +1,84 @@
+"""Pieces to others and back: the file of a piece, a newer edition, another name, bowings of other parts."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request, UploadFile
+from starlette.responses import Response
+
+from pathway.desk.exchange import Brought
+from pathway.web.shared.deps import DeskOf, ExchangeOf, IdOf, PagesOf, go_to
+from pathway.web.shared.files import as_file
+
+router = APIRouter()
+
+
+@router.get("/pieces/{key}/piece.pathway")
+def take_file(
+    key: IdOf, desk: DeskOf, exchange: ExchangeOf, log: bool = False, takes: Annotated[bool, Query()] = False
+) -> Response:
+    """The piece as one file of open parts."""
+    piece = desk.open(key).piece
+    data = exchange.pack(key, log=log, takes=takes)
+    return as_file(data, "application/zip", f"{piece.title} {piece.part_name}", ".pathway")
+
+
+@router.post("/imports/{token}/new")
+def take_new(request: Request, token: str, desk: DeskOf, exchange: ExchangeOf) -> Response:
+    """Put what a file holds on the shelf as a piece of its own."""
+    _, data = desk.pieces.pending(token)
+    key = exchange.take_new(data)
+    desk.pieces.drop_pending(token)
+    return go_to(request, f"/pieces/{key}")
+
+
+@router.post("/imports/{token}/variant/{key}")
+def take_variant(
+    request: Request, token: str, key: IdOf, desk: DeskOf, exchange: ExchangeOf, pages: PagesOf
+) -> Response:
+    """Lay the bowing of a file beside a piece with the same notes."""
+    _, data = desk.pieces.pending(token)
+    brought = exchange.take_variant(data, key)
+    desk.pieces.drop_pending(token)
+    return _told(request, pages, brought, key, f"/pieces/{key}?variant={brought.id}")
+
+
+@router.post("/pieces/{key}/name")
+def rename(
+    request: Request,
+    key: IdOf,
+    title: Annotated[str, Form(max_length=300)],
+    part_name: Annotated[str, Form(max_length=200)],
+    desk: DeskOf,
+) -> Response:
+    """Give a piece and its part other names."""
+    desk.rename(key, title, part_name)
+    return go_to(request, f"/pieces/{key}/about")
+
+
+@router.get("/pieces/{key}/about")
+def show_about(request: Request, key: IdOf, desk: DeskOf, exchange: ExchangeOf, pages: PagesOf) -> Response:
+    """What a piece is called, where it came from, and how it goes to others."""
+    now = desk.open(key)
+    context = {"piece": now.piece, "siblings": exchange.siblings(key), "said": ""}
+    return pages.render(request, "shelf/about.html", context)
+
+
+@router.post("/pieces/{key}/edition")
+def renew(request: Request, key: IdOf, file: UploadFile, exchange: ExchangeOf, pages: PagesOf) -> Response:
+    """Bring in a newer edition of the score; all that finds its notes again goes along."""
+    brought = exchange.renew(key, file.file.read(), file.filename or "score")
+    return _told(request, pages, brought, key, f"/pieces/{brought.id}")
+
+
+@router.post("/pieces/{key}/after/{other}")
+def bow_after(request: Request, key: IdOf, other: IdOf, exchange: ExchangeOf, pages: PagesOf) -> Response:
+    """Lay the bowings of another part of the score beside a piece, where they agree."""
+    brought = exchange.bow_after(key, other)
+    return _told(request, pages, brought, key, f"/pieces/{key}?variant={brought.id}")
+
+
+def _told(request: Request, pages: PagesOf, brought: Brought, key: int, to: str) -> Response:
+    """Say what did not find its place, or go on at once where all did."""
+    if not brought.lost and not brought.left:
+        return go_to(request, to)
+    return pages.render(request, "shelf/brought.html", {"brought": brought, "key": key, "to": to})

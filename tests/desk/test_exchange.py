@@ -1,0 +1,250 @@
+"""Pieces out and in: nothing is lost on the way, nothing is written over, and what is not sound is refused whole."""
+
+import io
+import json
+import zipfile
+from dataclasses import replace
+from datetime import UTC, datetime
+from pathlib import Path
+
+import pytest
+from sqlalchemy import Engine
+
+from pathway.core.planning.edits import Edit, What
+from pathway.core.planning.wishes import Passage
+from pathway.core.practice.log import PlayedSet
+from pathway.core.rig import preset
+from pathway.desk import Desk
+from pathway.desk.exchange import Exchange
+from pathway.errors import NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
+from pathway.formats.piece_file import CONTENTS, is_piece_file, read_piece_file
+from pathway.formats.score import ScoreFile
+from pathway.store import Notebook, Pieces, Rigs, open_database
+from pathway.store.practice import PracticeLog
+from pathway.store.takes import NewTake, Takes
+from tests.helpers import document
+
+TUNE = "[mf] d4:4 e4 f#4 g4 | a4:4 (b4 a4) g4 | f#4:2 e4 | d4:1"
+NEWER = "[mf] d4:4 e4 f#4 g4 | e4:4 e4 e4 e4 | a4:4 (b4 a4) g4 | f#4:2 e4:4 f#4 | d4:1"  # a bar more, a note otherwise
+
+
+class _House:
+    """A desk with all that lies beside it."""
+
+    def __init__(self, folder: Path) -> None:
+        self.engine: Engine = open_database(f"sqlite:///{folder / 'pathway.sqlite'}")
+        self.desk = Desk(Pieces(self.engine), Notebook(self.engine), Rigs(self.engine))
+        self.log, self.takes = PracticeLog(self.engine), Takes(self.engine, folder / "takes")
+        self.exchange = Exchange(self.desk, self.log, self.takes, self.engine)
+
+    def add(self, text: str = TUNE, rig: str = "violin", **head: str) -> int:
+        data = document(text, "violin", **head)
+        return self.desk.add(ScoreFile(data, "tune.musicxml"), data, "tune.musicxml", None, rig)
+
+    def turn(self, key: int, note: str, way: str) -> None:
+        version = self.desk.open(key).piece.version
+        self.desk.change(key, version, Edit(What.DIRECTION, (note,), way))
+
+    def furnish(self, key: int) -> None:
+        """A passage, a lock, a variant, a finding laid aside, a set, a take."""
+        now = self.desk.open(key)
+        settings = replace(now.plan.draft.settings, passages=(Passage("n5", "n8", character="proud"),))
+        self.desk.choose(key, now.piece.version, "A passage", settings)
+        self.turn(key, "n5", "up")
+        self.desk.notebook.keep(key, "Mine", self.desk.open(key).piece.revision)
+        self.desk.notebook.lay_aside(key, "runs-out", "n5", "for now")
+        self.desk.notebook.hear(key, "n5", "grating", "weight")
+        begun = datetime(2026, 11, 1, 17, tzinfo=UTC)
+        self.log.keep(PlayedSet("set-1-long-enough", "tempo-ladder.the hair.6.n5.n8", begun, key, "Test", "player"))
+        self.takes.add(NewTake(key, "One", 0, 3.0, "n1", "n8", begun), b"fLaC-sound")
+
+
+@pytest.fixture
+def house(tmp_path: Path) -> _House:
+    """An empty one."""
+    return _House(tmp_path)
+
+
+def test_a_piece_goes_out_and_comes_in_as_it_was(house: _House, tmp_path: Path) -> None:
+    """With wishes, plan, variants, findings laid aside, log and takes; read with any zip."""
+    key = house.add()
+    house.furnish(key)
+    data = house.exchange.pack(key, log=True, takes=True)
+    names = zipfile.ZipFile(io.BytesIO(data)).namelist()
+    assert {CONTENTS, "plan.json", "wishes.json", "rig.json", "log.json", "score/tune.musicxml"} <= set(names)
+    (tmp_path / "other").mkdir()
+    other = _House(tmp_path / "other")
+    inside = other.exchange.look(data)
+    assert (inside.locks, inside.passages, inside.sets, inside.same) == (1, 1, 1, ())
+    assert set(inside.file.files) == set(names) - {CONTENTS}
+    assert other.desk.pieces.shelf() == []
+    new = other.exchange.take_new(data)
+    mine, theirs = house.desk.open(key), other.desk.open(new)
+    assert [s.direction for s in theirs.plan.strokes] == [s.direction for s in mine.plan.strokes]
+    assert theirs.plan.draft.settings == mine.plan.draft.settings
+    assert theirs.piece.revision.locks == mine.piece.revision.locks
+    assert other.desk.pieces.brought(new).data == house.desk.pieces.brought(key).data
+    assert [one.name for one in other.desk.notebook.variants(new)] == ["Mine"]
+    assert other.desk.notebook.asides(new) == {("runs-out", "n5"): "for now"}
+    assert [one.drill for one in other.log.sets(new)] == ["tempo-ladder.the hair.6.n5.n8"]
+    (take,) = other.takes.of(new)
+    assert other.takes.sound(take) == b"fLaC-sound"
+    assert other.desk.rigs.own() == []
+
+
+def test_log_and_takes_go_along_only_if_chosen(house: _House) -> None:
+    """A teacher need not hear them."""
+    key = house.add()
+    house.furnish(key)
+    file = read_piece_file(house.exchange.pack(key, log=False, takes=False))
+    assert file.log is None
+    assert not file.takes
+
+
+def test_ones_own_rig_comes_along_and_is_not_kept_twice(house: _House, tmp_path: Path) -> None:
+    """Nor is a typical one."""
+    heavy = replace(preset("violin"), bow=replace(preset("violin").bow, mass=0.066))
+    key = house.add(rig=house.desk.rigs.add("Heavy", heavy, "violin"))
+    data = house.exchange.pack(key, log=False, takes=False)
+    (tmp_path / "other").mkdir()
+    other = _House(tmp_path / "other")
+    for _ in range(2):
+        new = other.exchange.take_new(data)
+        assert other.desk.open(new).plan.rig.bow.mass == pytest.approx(0.066)
+    assert len(other.desk.rigs.own()) == 1
+
+
+def test_a_teachers_bowing_comes_back_as_a_variant(house: _House, tmp_path: Path) -> None:
+    """Its bows over the pupil's own, which stay; bar by bar they are taken."""
+    pupil = house.add()
+    (tmp_path / "teacher").mkdir()
+    teacher = _House(tmp_path / "teacher")
+    lent = teacher.exchange.take_new(house.exchange.pack(pupil, log=False, takes=False))
+    for note in ("n1", "n5"):
+        teacher.turn(lent, note, "up")
+    back = teacher.exchange.pack(lent, log=False, takes=False)
+    assert [(id_, share) for id_, _, share in house.exchange.look(back).same] == [(pupil, 1.0)]
+    before = house.desk.open(pupil)
+    brought = house.exchange.take_variant(back, pupil)
+    assert (brought.lost, brought.left) == (0, ())
+    assert house.desk.open(pupil).piece.version == before.piece.version
+    variant, plan = house.desk.variant(pupil, brought.id)
+    wanted = [s.direction for s in teacher.desk.open(lent).plan.strokes]
+    assert [s.direction for s in plan.strokes] == wanted
+    assert variant.name.startswith("bowing from the file of")
+    now = house.desk.take_bars(pupil, before.piece.version, plan, variant.name, ["2"]).now.plan
+    for stroke in now.strokes:
+        source = plan if now.note[stroke.id].measure == "2" else before.plan
+        if stroke.id in source.stroke and now.note[stroke.id].measure in {"1", "2"}:
+            assert stroke.direction is source.stroke[stroke.id].direction
+    assert "Bar 2" in (house.desk.open(pupil).piece.undoes or "")
+
+
+def test_a_file_of_other_notes_is_no_variant(house: _House) -> None:
+    """It says what to do instead."""
+    one, other = house.add(), house.add("c4:4 g4 c5 g4 | e4:1 | f4:1 | c4:1")
+    data = house.exchange.pack(one, log=False, takes=False)
+    assert [id_ for id_, _, _ in house.exchange.look(data).same] == [one]
+    with pytest.raises(ScoreError, match="other notes"):
+        house.exchange.take_variant(data, other)
+    with pytest.raises(NotFound):
+        house.exchange.take_variant(data, 99)
+
+
+def test_a_newer_edition_keeps_all_that_finds_its_notes(house: _House) -> None:
+    """A bar was put in and a note changed: wishes, practice, takes and notes follow; what is lost is listed."""
+    key = house.add()
+    house.furnish(key)
+    brought = house.exchange.renew(key, document(NEWER), "newer.musicxml")
+    now = house.desk.open(brought.id)
+    assert now.piece.title == "Test"
+    (passage,) = now.plan.draft.settings.passages
+    assert now.plan.note[passage.start].measure == now.plan.note[passage.end].measure == "3"
+    (lock,) = now.piece.revision.locks
+    assert now.plan.note[lock.note].measure == "3"
+    assert now.plan.stroke[lock.note].direction.word == "up"
+    assert [one.name for one in house.desk.notebook.variants(brought.id)] == ["Mine"]
+    ((_, note),) = house.desk.notebook.asides(brought.id)
+    assert note == passage.start
+    assert [heard.note for heard in house.desk.notebook.heard(brought.id)] == [note]
+    (played,) = house.log.sets(brought.id)
+    assert played.drill == f"tempo-ladder.the hair.6.{passage.start}.{passage.end}"
+    (take,) = house.takes.of(brought.id)
+    assert (take.first, take.last) == ("n1", passage.end)
+    assert len(brought.left) == 1
+    assert "bar 3, beat 3" in brought.left[0]
+    assert [entry.id for entry in house.desk.pieces.shelf()] == [brought.id]
+    house.desk.pieces.remove(key, back=True)
+    assert house.desk.open(key).plan.draft.settings.passages
+
+
+def test_another_piece_is_no_newer_edition(house: _House) -> None:
+    """And nothing has changed."""
+    key = house.add()
+    with pytest.raises(ScoreError, match="edition"):
+        house.exchange.renew(key, document("c5:1 | c5:1 | g4:1"), "x.musicxml")
+    assert [entry.id for entry in house.desk.pieces.shelf()] == [key]
+
+
+def test_a_renamed_piece_still_goes_out_and_in(house: _House) -> None:
+    """By the place of its part in the score."""
+    key = house.add()
+    house.desk.rename(key, "  Another   name ", "Violin of mine")
+    now = house.desk.open(key)
+    assert (now.piece.title, now.piece.part_name, now.plan.part.name) == ("Another name",) + ("Violin of mine",) * 2
+    again = house.exchange.take_new(house.exchange.pack(key, log=False, takes=False))
+    assert house.desk.open(again).piece.part_name == "Violin of mine"
+    with pytest.raises(ScoreError, match="need a name"):
+        house.desk.rename(key, " ", "x")
+    with pytest.raises(NotFound):
+        house.desk.rename(99, "x", "y")
+
+
+def _changed(data: bytes, changes: dict[str, bytes | None]) -> bytes:
+    out = io.BytesIO()
+    source = zipfile.ZipFile(io.BytesIO(data))
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name in source.namelist():
+            if name not in changes:
+                archive.writestr(name, source.read(name))
+        for name, content in changes.items():
+            if content is not None:
+                archive.writestr(name, content)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"plan.json": None},
+        {"plan.json": b"{}"},
+        {"wishes.json": b"[1]"},
+        {"wishes.json": json.dumps({"format": "pathway-wishes", "version": 1, "locks": [{"at": "n999"}]}).encode()},
+        {"rig.json": b"not json"},
+        {"score/tune.musicxml": None},
+        {"score/tune.musicxml": b"<!DOCTYPE x [<!ENTITY e SYSTEM 'file:///etc/passwd'>]><x>&e;</x>"},
+        {CONTENTS: b'{"format": "other"}'},
+        {"takes/1.flac": b"MZ evil", "takes/1.json": b'{"begun": "2026-01-01T00:00:00+00:00"}'},
+        {"log.json": b"{"},
+    ],
+)
+def test_a_file_that_someone_changed_is_refused_whole(house: _House, changes: dict[str, bytes | None]) -> None:
+    """In words, and nothing of it is kept."""
+    data = _changed(house.exchange.pack(house.add(), log=False, takes=False), changes)
+    count = len(house.desk.pieces.shelf())
+    with pytest.raises((ScoreError, PlanError, RigError, PathwayError)):
+        house.exchange.take_new(data)
+    assert len(house.desk.pieces.shelf()) == count
+    assert house.takes.size == 0
+
+
+def test_names_that_climb_out_are_left_alone_and_bombs_are_refused(house: _House, tmp_path: Path) -> None:
+    """Only what the format knows is read."""
+    data = house.exchange.pack(house.add(), log=False, takes=False)
+    sly = _changed(data, {"../../evil.sh": b"x", "takes/../../evil.flac": b"fLaC", "/abs.json": b"{}"})
+    house.exchange.take_new(sly)
+    assert not list(tmp_path.parent.rglob("evil*"))
+    with pytest.raises(TooLarge):
+        house.exchange.take_new(_changed(data, {"variants/1.json": b" " * 250_000_000}))
+    assert is_piece_file(data)
+    assert not is_piece_file(b"PK\x03\x04 broken")
