@@ -14,6 +14,7 @@ from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_reading import broken_rules
 from pathway.formats.wav import wav
 from tests.helpers import document
+from tests.web.shelf.test_exchange import two_parts
 
 runner = CliRunner()
 BARS = "[mf] (d4:4 e4) f#4:8. g4. a4:4> | b4:4 a4 g4 f#4"
@@ -313,3 +314,22 @@ def test_listen_says_what_was_played(score: Path, tmp_path: Path) -> None:
     silent = runner.invoke(app, ["listen", str(plan), str(sound)])
     assert silent.exit_code == 2
     assert "silent" in silent.output
+
+
+def test_all_parts_are_planned_into_a_folder(tmp_path: Path) -> None:
+    """Side by side; unified ones say how much they took; what is no folder, and no string part, is refused."""
+    score, folder = tmp_path / "two.musicxml", tmp_path / "plans"
+    score.write_bytes(two_parts())
+    plain = runner.invoke(app, ["plan", str(score), "--parts", "all", "--out", str(folder)])
+    assert plain.exit_code == 0
+    assert "after the first" not in plain.stdout
+    names = sorted(file.name for file in folder.iterdir())
+    assert names == ["01-violin-i.json", "02-violin-ii.json"]
+    assert json.loads((folder / names[1]).read_text())["format"]
+    told = runner.invoke(app, ["plan", str(score), "--parts", "all", "--unify"]).stdout
+    assert "8 notes after the first part" in told
+    assert "bar 3" in told
+    for wrong in (["--parts", "some"], ["--parts", "all", "--out", str(score)], ["--parts", "all", "--out", "x.json"]):
+        assert runner.invoke(app, ["plan", str(score), *wrong]).exit_code == 2
+    score.write_bytes(two_parts().replace(b"Violin", b"Flute"))
+    assert "no string part" in runner.invoke(app, ["plan", str(score), "--parts", "all"]).output

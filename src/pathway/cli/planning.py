@@ -7,6 +7,7 @@ from typing import Annotated
 
 import typer
 
+from pathway.cli.section import plan_parts
 from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals, refuse
 from pathway.core.planning import Plan, Settings, Style, plan_part
 from pathway.core.planning.advice.symptoms import Heard, causes
@@ -49,9 +50,17 @@ def plan(
     ] = None,
     output: Annotated[Path | None, typer.Option("--out", help="Write .json, .csv, .musicxml, .pdf or .svg.")] = None,
     quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
+    *,
+    parts: Annotated[
+        str | None, typer.Option(help='"all": every string part, side by side; --out is a folder.')
+    ] = None,
+    unify: Annotated[bool, typer.Option("--unify", help="With all parts: bow them after the first.")] = False,
 ) -> None:
-    """Plan one part of a score."""
+    """Plan one part of a score, or all its string parts."""
     with refusals():
+        if parts is not None:
+            plan_parts(score, parts, Settings(tempo, style or Style.MODERN), output, unify=unify, quiet=quiet)
+            return
         _check_ending(output)
         file = ScoreFile(score.read_bytes(), score.name)
         with progress("Reading the score", quiet):

@@ -21,14 +21,14 @@ from pathway.formats.log_document import log_json, read_log
 from pathway.formats.piece_file import AsideDoc, PieceFile, TakeDoc, read_piece_file, write_piece_file
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_exchange import document_of
-from pathway.formats.rig_document import read_rig, rig_document
+from pathway.formats.rig_document import RigDoc, read_rig, rig_document
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.wishes_document import read_wishes, wishes_document, wishes_of
 from pathway.store import NewPiece, Revision, StoredPiece
 from pathway.store.practice import PracticeLog
 from pathway.store.succession import hand_over
 from pathway.store.summary import summary_of
-from pathway.store.takes import NewTake, Takes
+from pathway.store.takes import NewTake, StoredTake, Takes
 
 SAME_NOTES = 0.9  # of a file's notes that a piece has, to which its bowing can be laid
 LINKS = {"hook": Link.HOOK, "retake": Link.RETAKE, "change": Link.CHANGE}
@@ -91,13 +91,7 @@ class Exchange:
                     for (code, note), reason in self._desk.notebook.asides(key).items()
                 ],
                 log=log_json(sets).encode() if log else None,
-                takes=[
-                    (
-                        TakeDoc(name=one.name, begun=one.begun.isoformat(), first=one.first, last=one.last),
-                        self._takes.sound(one),
-                    )
-                    for one in kept
-                ],
+                takes=[(_take_doc(one), self._takes.sound(one)) for one in kept],
             )
         )
 
@@ -133,33 +127,36 @@ class Exchange:
         file = read_piece_file(data)
         score, own = ScoreFile(file.score, file.score_name), read_rig(file.rig)
         found = score.part(file.number)
-        rig_key, version = self._rig_here(own, file.title)
         part = at_pitch(found.part, own)
         settings, locks = wishes_of(read_wishes(file.wishes), part)
         plan, kept = kept_or_free(part, own, settings, locks)
         locks = locks if kept else ()
+        read_plan_document(file.plan)
         sets = read_log(file.log) if file.log is not None else []
+        variants = [(name, wishes_of(read_wishes(wishes), part)) for name, wishes in file.variants]
+        takes = [(take, _when(take.begun), flac) for take, flac in file.takes]
+        rig_key, version = self._rig_here(own, file.title)
         piece = NewPiece(file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=version)
         key = self._desk.pieces.add(piece, Revision("From a file", settings, locks, plan.path, summary_of(plan)))
-        for name, wishes in file.variants:
-            self._keep_variant(key, name, *wishes_of(read_wishes(wishes), part), plan)
+        for name, wishes in variants:
+            self._keep_variant(key, name, *wishes, plan)
         for aside in file.asides:
             if aside.note in plan.note:
                 self._desk.notebook.lay_aside(key, aside.code, aside.note, aside.reason)
         for played in sets:
             self._log.keep(replace(played, piece=key, token=f"{key}-{played.token}"[:40]))
-        for take, flac in file.takes:
-            begun = datetime.fromisoformat(take.begun)
-            self._takes.add(NewTake(key, take.name, 0, 0.0, take.first, take.last, begun), flac)
+        for take, begun, flac in takes:
+            self._takes.add(NewTake(key, take.name, 0, take.seconds, take.first, take.last, begun), flac)
         return key
 
     def _rig_here(self, rig: Rig, title: str) -> tuple[str, int]:
         """Return the key of a rig that is here already, or of one kept now."""
+        mine = _numbers(rig)
         for key, typical in PRESETS.items():
-            if typical == replace(rig, key=typical.key):
+            if _numbers(typical) == mine:
                 return key, 0
         for known in self._desk.rigs.own():
-            if replace(known.rig, key="") == replace(rig, key=""):
+            if _numbers(known.rig) == mine:
                 return known.key, known.version
         base = (
             rig.key
@@ -256,6 +253,24 @@ class Exchange:
         return self._desk.notebook.keep(
             key, name, Revision(name, settings, tuple(locks), other.path, summary_of(other))
         )
+
+
+def _numbers(rig: Rig) -> RigDoc:
+    """Return what a rig is, whatever it is called."""
+    return rig_document(rig).model_copy(update={"key": ""})
+
+
+def _when(begun: str) -> datetime:
+    try:
+        found = datetime.fromisoformat(begun)
+    except ValueError as error:
+        raise ScoreError(f"This piece file is not sound: {begun!r} is no time", place="takes") from error
+    return found if found.tzinfo else found.replace(tzinfo=UTC)
+
+
+def _take_doc(take: StoredTake) -> TakeDoc:
+    begun = take.begun.isoformat()
+    return TakeDoc(name=take.name, begun=begun, first=take.first, last=take.last, seconds=take.seconds)
 
 
 def _with_bows(locks: Sequence[Lock], bows: Mapping[str, tuple[str, str]]) -> list[Lock]:

@@ -74,6 +74,7 @@ class TakeDoc(_Model):
     begun: str = Field(max_length=40)
     first: str = Field(default="", max_length=100)
     last: str = Field(default="", max_length=100)
+    seconds: float = Field(default=0.0, ge=0, le=7200)
 
 
 @dataclass(frozen=True)

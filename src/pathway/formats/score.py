@@ -195,6 +195,11 @@ def guess_rig(part_name: str) -> str:
     return "violin"
 
 
+def is_bowed(part_name: str) -> bool:
+    """Whether a part's name is that of a bowed instrument."""
+    return any(re.search(words, part_name.lower()) for words in _RIG_WORDS.values())
+
+
 def keep_staff(root: etree._Element, number: str) -> None:
     """Take all other staves, and the marks that belong to them, out of an MEI document."""
     for node in list(root.iter(f"{NS}staff", f"{NS}staffDef")):

@@ -9,6 +9,7 @@ from pathway.core.music import Event, Part
 from pathway.core.planning.passages import taken_away
 from pathway.core.planning.wishes import Lock, Passage, Settings, identified
 
+_Bar = Sequence[tuple[Hashable, str]]
 Key = Callable[[Event, Fraction], Hashable]  # by what an event is known again, with its place in the bar
 
 
@@ -41,9 +42,11 @@ def matched(part: Part, other: Part, key: Key = by_pitch) -> Matched:
     notes: dict[str, str] = {}
     sides = [[tuple(known for known, _ in bar) for bar in bars] for bars in (mine, theirs)]
     for what, a0, a1, b0, b1 in SequenceMatcher(None, sides[0], sides[1], autojunk=False).get_opcodes():
-        if what in {"equal", "replace"}:
-            for bar, like in zip(mine[a0:a1], theirs[b0:b1], strict=False):
+        if what == "equal":
+            for bar, like in zip(mine[a0:a1], theirs[b0:b1], strict=True):
                 notes |= _pairs(bar, like)
+        elif what == "replace":
+            notes |= _nearest(mine[a0:a1], theirs[b0:b1])
     left = tuple(part.place(event) for event in part.events if event.bowed and event.id not in notes)
     return Matched(notes, left)
 
@@ -56,7 +59,20 @@ def _bars(part: Part, key: Key) -> list[list[tuple[Hashable, str]]]:
     return bars
 
 
-def _pairs(bar: Sequence[tuple[Hashable, str]], like: Sequence[tuple[Hashable, str]]) -> dict[str, str]:
+def _nearest(bars: Sequence[_Bar], others: Sequence[_Bar]) -> dict[str, str]:
+    """Return the notes of bars that have changed: each laid beside the bar most like it that is still to come."""
+    notes: dict[str, str] = {}
+    at = 0
+    for bar in bars:
+        found = [_pairs(bar, other) for other in others[at:]]
+        best = max(range(len(found)), key=lambda n: len(found[n]), default=-1)
+        if best >= 0 and found[best]:
+            notes |= found[best]
+            at += best + 1
+    return notes
+
+
+def _pairs(bar: _Bar, like: _Bar) -> dict[str, str]:
     """Return the notes of two bars that are told alike, in order."""
     waiting: dict[Hashable, list[str]] = {}
     for known, id_ in like:

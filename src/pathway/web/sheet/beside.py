@@ -156,7 +156,7 @@ def take_bar(
     desk: DeskOf,
     pages: PagesOf,
 ) -> Response:
-    """Take one bar of a variant; the rest of the plan stays as it is."""
+    """Take one bar of a variant; what is wished elsewhere stays, and the bows around it follow."""
     variant, other = desk.variant(key, id_)
     return edited(request, pages, desk, desk.take_bars(key, version, other, variant.name, [bar]), None)
 
