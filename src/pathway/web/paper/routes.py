@@ -52,6 +52,13 @@ def take_pdf(key: IdOf, desk: DeskOf, wish: WishOf, say: SayOf) -> Response:
     return as_file(data, "application/pdf", f"{piece.title} {piece.part_name}", ".pdf")
 
 
+@router.get("/sheet.svg")
+def take_picture(key: IdOf, desk: DeskOf, wish: WishOf, say: SayOf) -> Response:
+    """The part as one picture that stands alone."""
+    piece = desk.open(key).piece
+    return as_file(_printed(desk, key, wish, say).svg, "image/svg+xml", f"{piece.title} {piece.part_name}", ".svg")
+
+
 @practice.get("")
 def show_drills(
     request: Request, practising: PractisingOf, desk: DeskOf, wish: WishOf, say: SayOf, pages: PagesOf

@@ -10,14 +10,9 @@ from starlette.responses import Response, StreamingResponse
 
 from pathway.core.planning.edits import Edit, What
 from pathway.core.sound.otherwise import sounds_otherwise
-from pathway.desk import Desk, Edited, OpenPiece
-from pathway.errors import NotYet, ScoreError
-from pathway.formats.musicxml import write_bow_marks
-from pathway.formats.plan_exchange import bow_marks, document_of
-from pathway.formats.plan_table import to_csv
-from pathway.formats.score import ScoreFile
+from pathway.desk import Desk, Edited
+from pathway.errors import NotYet
 from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, go_to
-from pathway.web.shared.files import as_file
 from pathway.web.shared.live import changes
 from pathway.web.shared.pages import Pages
 from pathway.web.shared.room import numbers_in, room_named, room_of
@@ -189,36 +184,3 @@ def edited(
         "other_findings": whole or change.before.findings != change.now.plan.findings,
     }
     return pages.render(request, "sheet/edited.html", context)
-
-
-@router.get("/plan.json")
-def take_json(key: IdOf, desk: DeskOf) -> Response:
-    """The plan document."""
-    now = desk.open(key)
-    return _file(document_of(now.plan).to_json(), "application/json", now, "plan.json")
-
-
-@router.get("/plan.csv")
-def take_csv(key: IdOf, desk: DeskOf) -> Response:
-    """The notes as a table."""
-    now = desk.open(key)
-    return _file(to_csv(document_of(now.plan)), "text/csv; charset=utf-8", now, "plan.csv")
-
-
-@router.get("/marked.musicxml")
-def take_marked(key: IdOf, desk: DeskOf) -> Response:
-    """The player's own score with the bow marks in it."""
-    now = desk.open(key)
-    score = ScoreFile(now.piece.source, now.piece.source_name)
-    if not score.takes_marks:
-        raise ScoreError(
-            "Bow marks can be written into MusicXML scores only; this one came in another format",
-            place=now.piece.source_name,
-            advice="Take the plan as JSON or CSV, or bring the part in as MusicXML.",
-        )
-    marked = write_bow_marks(score.document, bow_marks(now.plan))
-    return _file(marked, "application/vnd.recordare.musicxml+xml", now, "bowed.musicxml")
-
-
-def _file(content: str | bytes, kind: str, now: OpenPiece, suffix: str) -> Response:
-    return as_file(content, kind, f"{now.piece.title} {now.piece.part_name}", f"-{suffix}")
