@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from pathway.core.arrays import FloatArray
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.beats import Counted, counted
 from pathway.core.planning.plan import Plan
 from pathway.core.sound import playable
@@ -116,7 +117,7 @@ class Taking:
         first, last = plan.any_note(span[0]), plan.any_note(span[1] or span[0])
         return min(first.onset, last.onset) - HAIR, max(first.onset, last.onset) + HAIR
 
-    def proposals(self, piece: int, id_: int) -> list[Proposed]:
+    def proposals(self, piece: int, id_: int, say: Speech = PLAIN) -> list[Proposed]:
         """Return what of a take the plan may take over, each with its effect.
 
         Raises:
@@ -124,7 +125,7 @@ class Taking:
         """
         now, heard = self._desk.open(piece), self.heard(piece, id_).heard
         found = []
-        for one in proposals(heard, now.plan.strokes, now.plan.rig, now.plan.draft.tempo_bpm):
+        for one in proposals(heard, now.plan.strokes, now.plan.rig, now.plan.draft.tempo_bpm, say):
             try:
                 then = self._desk.tried(piece, one.tempo, one.edit, one.rig)
             except PathwayError:  # it cannot be bowed so

@@ -299,7 +299,8 @@ def effect_of(measure: Measure, now: Rig, more: Rig, say: Speech = PLAIN) -> str
     """
     keys = (measure.effect, *ALSO.get(measure.effect, ())) if measure.effect else ()
     told = "; ".join(part for key in keys if (part := _change(EFFECTS[key], now, more, say)))
-    return f"{measure.step:g} {measure.unit} more: {told}." if told else ""
+    step = f"{say.shown(measure.step, measure.unit):.2g} {say.unit(measure.unit)}"
+    return f"{step} more: {told}." if told else ""
 
 
 def _change(effect: Effect, now: Rig, more: Rig, say: Speech) -> str:

@@ -50,6 +50,23 @@ class Speech:
             return Amount(f"{metres / INCH:.1f}", "in")
         return Amount(f"{100 * metres:.{digits}f}", "cm")
 
+    @property
+    def names_lengths(self) -> str:
+        """Return the unit of lengths in full, for a screen reader."""
+        return "inches" if self.lengths is Lengths.INCH else "centimetres"
+
+    def unit(self, metric: str) -> str:
+        """Return the player's unit in place of cm or cm/s; others are the same for all."""
+        return metric.replace("cm", "in") if self.lengths is Lengths.INCH else metric
+
+    def shown(self, value: float, metric: str) -> float:
+        """Return a number in cm or cm/s as the player is shown it."""
+        return value * 0.01 / INCH if self.unit(metric) != metric else value
+
+    def meant(self, value: float, metric: str) -> float:
+        """Return a number that the player has written, in cm or cm/s."""
+        return value * INCH / 0.01 if self.unit(metric) != metric else value
+
     def speed(self, metres_a_second: float) -> Amount:
         """Return a speed of the bow [m/s]."""
         told = self.length(metres_a_second)

@@ -2,6 +2,8 @@
 
 from collections.abc import Mapping
 
+from pathway.core.guide.speech import PLAIN, Speech
+
 WORDS: Mapping[str, tuple[str, str]] = {  # one, several
     "missed": ("is not heard", "are not heard"),
     "wrong note": ("is another pitch", "are other pitches"),
@@ -68,6 +70,6 @@ def rate_text(bow: str, rate: float, wanted: float) -> str:
     return f"Your own staccato on {bow}s: {rate:.1f} a second, where {wanted:.1f} were asked"
 
 
-def stretch_text(last: float, count: int) -> str:
-    """Return what is said of hair on which the tone thins out."""
-    return f"Use the hair up to {last:.0f} cm only: {count} notes thinned out beyond it"
+def stretch_text(last: float, count: int, say: Speech = PLAIN) -> str:
+    """Return what is said of hair up to a place [m], beyond which the tone thins out."""
+    return f"Use the hair up to {say.length(last)} only: {count} notes thinned out beyond it"

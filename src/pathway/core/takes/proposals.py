@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.guide.takes import accents_text, answer_text, rate_text, stretch_text, tempo_text
 from pathway.core.planning.edits import Edit, What
 from pathway.core.planning.plan import NotePlan, StrokePlan
@@ -35,7 +36,9 @@ class Proposal:
     rig: Change | None = None
 
 
-def proposals(heard: Listened, strokes: Sequence[StrokePlan], rig: Rig, tempo: float) -> list[Proposal]:
+def proposals(
+    heard: Listened, strokes: Sequence[StrokePlan], rig: Rig, tempo: float, say: Speech = PLAIN
+) -> list[Proposal]:
     """Return what of a take the plan may take over.
 
     Args:
@@ -43,13 +46,14 @@ def proposals(heard: Listened, strokes: Sequence[StrokePlan], rig: Rig, tempo: f
         strokes: of its plan.
         rig: that it is planned on.
         tempo: that it is planned at [beats a minute].
+        say: how the player is told lengths.
     """
     return [
         *_tempo(heard, tempo),
         *_answers(heard, rig),
         *_accents(heard, strokes),
         *_rates(heard, strokes),
-        *_stretch(heard, rig),
+        *_stretch(heard, rig, say),
     ]
 
 
@@ -123,7 +127,7 @@ def with_rate(rig: Rig, way: Direction, rate: float) -> Rig:
     return replace(rig, staccato=(mine, other) if way is Direction.DOWN else (other, mine))
 
 
-def _stretch(heard: Listened, rig: Rig) -> Iterator[Proposal]:
+def _stretch(heard: Listened, rig: Rig, say: Speech) -> Iterator[Proposal]:
     """Hair at the tip on which the tone thins out."""
     places = []
     for row in heard.rows:
@@ -135,7 +139,7 @@ def _stretch(heard: Listened, rig: Rig) -> Iterator[Proposal]:
         return
     last = max(float(np.median(places)), LEAST_HAIR * rig.bow.hair)
     if last < rig.usable[1]:
-        yield Proposal("stretch", stretch_text(100 * last, len(places)), rig=partial(with_last_hair, last=last))
+        yield Proposal("stretch", stretch_text(last, len(places), say), rig=partial(with_last_hair, last=last))
 
 
 def with_last_hair(rig: Rig, last: float) -> Rig:

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from pathway.core.guide.speech import Speech
 from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.plan import NotePlan, Plan
 from pathway.core.rig import Rig
@@ -32,6 +33,11 @@ class BenchAsk(BaseModel):
     notes: Annotated[int, Field(ge=1, le=6)] = 1
     begins: Literal["lower", "higher"] = "lower"
     bow: Literal["down", "up"] = "down"
+
+    def meant(self, say: Speech) -> "BenchAsk":
+        """Return it in metric units, as the player meant what was written."""
+        told = {name: getattr(self, name) for name in {"speed", "hair", "place"} & self.model_fields_set}
+        return self.model_copy(update={n: say.meant(v, "cm") for n, v in told.items() if v is not None})
 
     def two(self, rig: Rig) -> TwoStrings:
         """Return the double stop on a rig.

@@ -28,6 +28,7 @@ def show_bench(
 ) -> Response:
     """The bench with what its fields say, or with a note of a piece on it."""
     title, planned, figure = "", None, None
+    ask = ask.meant(say)
     if piece is not None:
         now = desk.open(piece)
         planned = now.plan.bowed_note(note or "")
@@ -42,21 +43,24 @@ def show_figures(
     request: Request, ask: Annotated[BenchAsk, Query()], desk: DeskOf, say: SayOf, pages: PagesOf
 ) -> Response:
     """The pictures and figures alone, as the sliders move."""
-    return pages.render(request, "bench/figures.html", {"view": BenchView(ask, desk.rigs.find(ask.rig).rig, say)})
+    return pages.render(
+        request, "bench/figures.html", {"view": BenchView(ask.meant(say), desk.rigs.find(ask.rig).rig, say)}
+    )
 
 
 @router.get("/sound.wav")
-def hear_bench(ask: Annotated[BenchAsk, Query()], desk: DeskOf, hearing: HearingOf) -> Response:
+def hear_bench(ask: Annotated[BenchAsk, Query()], desk: DeskOf, hearing: HearingOf, say: SayOf) -> Response:
     """The double stop as it lies on the bench."""
+    ask = ask.meant(say)
     known = desk.rigs.find(ask.rig)
     view = BenchView(ask, known.rig)
     return as_sound(hearing.whole((ask, known.version), lambda: held(view.two, view.chosen)))
 
 
 @router.post("/patterns")
-def keep_pattern(request: Request, ask: Annotated[BenchAsk, Form()], desk: DeskOf) -> Response:
+def keep_pattern(request: Request, ask: Annotated[BenchAsk, Form()], desk: DeskOf, say: SayOf) -> Response:
     """Put the pattern of open strings on the shelf as a piece, and open it."""
-    two = ask.two(desk.rigs.find(ask.rig).rig)
+    two = ask.meant(say).two(desk.rigs.find(ask.rig).rig)
     strings = two.rig.instrument.strings
     pattern = Pattern(
         low=strings[ask.lower].midi,

@@ -87,14 +87,17 @@ class BenchView:
 
     @property
     def place(self) -> str:
-        """Return the place on the slider [cm]."""
-        return f"{100 * float(self.chosen.contact[0]):.1f}"
+        """Return the place on the slider, in the player's unit."""
+        return self._length(float(self.chosen.contact[0]))
 
     @property
     def place_range(self) -> tuple[str, str]:
-        """Return the slider's ends [cm]."""
+        """Return the slider's ends, in the player's unit."""
         near, far = self.two.range
-        return f"{100 * near:.1f}", f"{100 * far:.1f}"
+        return self._length(near), self._length(far)
+
+    def _length(self, metres: float) -> str:
+        return f"{self.say.shown(100 * metres, 'cm'):.{1 if self.say.unit('cm') == 'cm' else 2}f}"
 
     @property
     def share(self) -> int:

@@ -4,6 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, Field
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.wishes import Colour, Profile, Role, Style, Vibrato
 from pathway.core.technique.chords import Form as ChordForm
 from pathway.core.technique.double_stops import Leading
@@ -38,7 +39,7 @@ class PassageForm(BaseModel):
     vibrato: Annotated[Vibrato | None, _EMPTY] = None
     string: Annotated[int | None, _EMPTY_NUMBER] = None
     gap: Annotated[float | None, _EMPTY_NUMBER] = None  # [%]
-    keep_back: Annotated[float | None, _EMPTY_NUMBER] = None  # [cm]
+    keep_back: Annotated[float | None, _EMPTY_NUMBER] = None  # in the player's unit
     beats: Annotated[tuple[float, ...], _LIST] = ()
     bars: Annotated[tuple[int, ...], _LIST] = ()
     group: Annotated[int, Field(ge=1, le=32)] = 1
@@ -46,7 +47,7 @@ class PassageForm(BaseModel):
     like: Annotated[int | None, _EMPTY_NUMBER] = None  # the passage it leans on
     by_db: float = 0.0
 
-    def changed(self, before: PassageDoc) -> PassageDoc:
+    def changed(self, before: PassageDoc, say: Speech = PLAIN) -> PassageDoc:
         """Return the document of a passage with what the page sent; what it did not send stays as it was."""
         sent = self.model_fields_set
         values: dict[str, Any] = {name: getattr(self, name) for name in _PLAIN & sent}
@@ -56,7 +57,7 @@ class PassageForm(BaseModel):
         if "gap" in sent:
             values["gap"] = None if self.gap is None else self.gap / 100
         if "keep_back" in sent:
-            values["keep_back_cm"] = self.keep_back
+            values["keep_back_cm"] = None if self.keep_back is None else say.meant(self.keep_back, "cm")
         if stress := sent & {"beats", "bars", "group", "swing"}:
             asked = {name: list(value) if isinstance(value := getattr(self, name), tuple) else value for name in stress}
             values["stress"] = before.stress.model_copy(update=asked)

@@ -112,12 +112,17 @@ class Panel:
         return f"{self.passage.relation.by_db:g}" if self.passage.relation else "0"
 
     @property
+    def _kept_back(self) -> str:
+        kept = self.passage.keep_back
+        return "" if kept is None else f"{self.say.shown(100 * kept, 'cm'):.4g}"
+
+    @property
     def numbers(self) -> list[tuple[str, str, str, str]]:
         """Return the fields with a number or some: name, label, value and what an empty one means."""
         p, stress = self.passage, self.passage.stress
         return [
             ("gap", "Silent after each note, %", "" if p.gap is None else f"{100 * p.gap:.0f}", "as usual"),
-            ("keep_back", "Hair left at its end, cm", "" if p.keep_back is None else f"{100 * p.keep_back:g}", "any"),
+            ("keep_back", f"Hair left at its end, {self.say.unit('cm')}", self._kept_back, "any"),
             ("beats", "Heavy beats, heaviest first", " ".join(f"{beat:g}" for beat in stress.beats), "by the meter"),
             ("group", "Bars in a group", str(stress.group), ""),
             ("bars", "Heavy bars of it", " ".join(map(str, stress.bars)), "all alike"),

@@ -17,7 +17,7 @@ from pathway.web.music.forms import PassageForm
 from pathway.web.music.places import name_of
 from pathway.web.music.steps import By, louder, steps_of, widened
 from pathway.web.music.view import MusicView
-from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
+from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, SayOf
 from pathway.web.shared.pages import Pages
 from pathway.web.shared.room import lines_held, numbers_in, room_named, systems_of
 
@@ -89,7 +89,7 @@ def _with_passages(now: OpenPiece, documents: Mapping[int, PassageDoc]) -> Setti
 
 @router.post("/passages")
 def set_passage(
-    request: Request, key: IdOf, form: Annotated[PassageForm, Form()], desk: DeskOf, pages: PagesOf
+    request: Request, key: IdOf, form: Annotated[PassageForm, Form()], desk: DeskOf, say: SayOf, pages: PagesOf
 ) -> Response:
     """Add a passage, or change one."""
     now = desk.open(key)
@@ -97,7 +97,7 @@ def set_passage(
     id_ = form.id or max(documents, default=0) + 1
     if form.id and form.id not in documents:
         raise NotFound(GONE, advice=LOOK_AGAIN)
-    documents[id_] = form.changed(documents.get(id_, PassageDoc(from_=form.start, to=form.end, id=id_)))
+    documents[id_] = form.changed(documents.get(id_, PassageDoc(from_=form.start, to=form.end, id=id_)), say)
     settings = _with_passages(now, documents)
     changed = _by_id(settings.passages, id_)
     if form.word:

@@ -90,7 +90,7 @@ def lines_of(plan: Plan, systems: Sequence[System], findings: Sequence[Finding],
     """Return the lines of a plan as they are printed."""
     index, found, count = PlanIndex(plan, findings), [], 0
     for number, system in enumerate(systems):
-        tracks = tracks_of(index, system, number, look=wish.look)
+        tracks = tracks_of(index, system, number, look=wish.look, say=say)
         drawn = with_pencil(draw_tracks(tracks), tracks, system, plan, say)
         here = index.notes_in(system)
         told, marks = [], []

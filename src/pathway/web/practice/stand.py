@@ -113,7 +113,7 @@ class Stand:
         return [self._line(index, system, n) for n, system in enumerate(systems)]
 
     def _line(self, index: PlanIndex, system: System, number: int) -> StandLine:
-        tracks = tracks_of(index, system, number, look=LOOK)
+        tracks = tracks_of(index, system, number, look=LOOK, say=self._say)
         drawn = draw_tracks(tracks)
         if self.drill.ask.family == "arrive":
             drawn = with_arrivals(drawn, tracks, index.plan, self._say)

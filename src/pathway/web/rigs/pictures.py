@@ -90,7 +90,7 @@ def strings_picture(rig: Rig, say: Speech = PLAIN) -> str:
             f'<text class="middle" x="{x}" y="268">{string.letter}</text>'
             f'<text x="{x + 9}" y="{y + 4:.1f}">{say.length(place, 1).number}</text>'
         )
-    label = "The strings with the place of a plain mezzo-forte on each, in centimetres from the bridge"
+    label = f"The strings with the place of a plain mezzo-forte on each, in {say.names_lengths} from the bridge"
     return f'<svg class="picture" viewBox="0 0 {width:.0f} 274" role="img" aria-label="{label}">{"".join(parts)}</svg>'
 
 

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 from starlette.responses import Response
 
 from pathway.core.guide.measuring import MEASURES, string_measures
+from pathway.core.guide.speech import Speech
 from pathway.core.physics.tapping import simulated_taps
 from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.arm import Arm
@@ -20,6 +21,7 @@ from pathway.web.rigs.view import RigView
 from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf, SayOf, go_to
 
 router = APIRouter(prefix="/rigs")
+USUAL_ARM = Arm(0.31, 0.37)
 _CHOICES = ("hold", "strong", "hard_way", "directions")
 _TAPS = TypeAdapter(list[Taps])
 MOST_RIG_BYTES = 100_000
@@ -113,11 +115,16 @@ async def _fields(request: Request) -> dict[str, str]:
 
 @router.post("/{key}/numbers")
 def set_numbers(
-    request: Request, key: str, form: Annotated[dict[str, str], Depends(_fields)], desk: DeskOf
+    request: Request, key: str, form: Annotated[dict[str, str], Depends(_fields)], desk: DeskOf, say: SayOf
 ) -> Response:
     """Keep other numbers; a typical rig becomes one's own first."""
     known = desk.rigs.find(key)
     measures = (*MEASURES, *string_measures(known.rig))
+    view = RigView(known, "", say)
+    units = {key_of(measure): measure.unit for measure in measures}
+    form = {
+        name: view.meant(name, units[name], said) if name in units and said else said for name, said in form.items()
+    }
     optional = {key_of(measure) for measure in measures if measure.optional}
     names = [key_of(measure) for measure in measures]
     asked = [f"{name}={form[name]}" for name in (*names, *_CHOICES) if form.get(name) or name in optional & form.keys()]
@@ -173,15 +180,15 @@ def _read(taps: str) -> tuple[Taps, ...]:
 
 
 class ArmForm(BaseModel):
-    """Lengths of an arm."""
+    """Lengths of an arm, in the player's unit."""
 
-    upper: Annotated[float, Field(ge=5, le=100)] = 31.0
-    fore: Annotated[float, Field(ge=5, le=100)] = 37.0
+    upper: Annotated[float | None, Field(ge=1, le=100)] = None
+    fore: Annotated[float | None, Field(ge=1, le=100)] = None
 
-    @property
-    def arm(self) -> Arm:
+    def arm(self, say: Speech) -> Arm:
         """Return the arm."""
-        return Arm(self.upper / 100, self.fore / 100)
+        pairs = ((self.upper, USUAL_ARM.upper), (self.fore, USUAL_ARM.fore))
+        return Arm(*(usual if said is None else say.meant(said, "cm") / 100 for said, usual in pairs))
 
 
 @router.get("/{key}/reach")
@@ -189,14 +196,14 @@ def show_reach(
     request: Request, key: str, form: Annotated[ArmForm, Query()], desk: DeskOf, say: SayOf, pages: PagesOf
 ) -> Response:
     """Reach and straightness."""
-    return pages.render(request, "rigs/reach.html", {"view": ReachView(desk.rigs.find(key), form.arm, say)})
+    return pages.render(request, "rigs/reach.html", {"view": ReachView(desk.rigs.find(key), form.arm(say), say)})
 
 
 @router.post("/{key}/reach")
-def use_reach(request: Request, key: str, form: Annotated[ArmForm, Form()], desk: DeskOf) -> Response:
+def use_reach(request: Request, key: str, form: Annotated[ArmForm, Form()], desk: DeskOf, say: SayOf) -> Response:
     """Let the hair end where the arm does."""
     known = desk.rigs.find(key)
-    furthest = ReachView(known, form.arm).reach.furthest
+    furthest = ReachView(known, form.arm(say)).reach.furthest
     return _to(
         request, desk.rigs.changed(known, revised(known.rig, [f"usable_cm.1={math.floor(1000 * furthest) / 10}"]))
     )

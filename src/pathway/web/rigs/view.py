@@ -55,18 +55,33 @@ class RigView:
         typical = value_of(self._typical, key) if key in self._known else value
         spread = measure.usual * (typical or 0.0)
         least, most = max((typical or 0.0) - spread, 0), (typical or 0.0) + spread
+        unit = self.say.unit(measure.unit)
+        low, high, now, usual = (self._as_told(number, measure.unit) for number in (least, most, value, typical))
         return Row(
             key=key,
             name=measure.name,
-            unit=measure.unit,
+            unit=unit,
             how=measure.how,
             drawing=drawing(measure.quantity),
-            value=_shown(value),
-            typical=_shown(typical),
-            usually=f"{least:.3g} to {most:.3g} {measure.unit}" if spread else "",
+            value=now,
+            typical=usual,
+            usually=f"{float(low):.3g} to {float(high):.3g} {unit}" if spread else "",
             effect="" if value is None else self._effect(measure, value),
-            changed=_shown(value) != _shown(typical),
+            changed=now != usual,
         )
+
+    def _as_told(self, value: float | None, unit: str) -> str:
+        return _shown(None if value is None else self.say.shown(value, unit))
+
+    def meant(self, key: str, unit: str, said: str) -> str:
+        """Return what a player has written of a number, in the unit of rig files; one left alone stays to the digit."""
+        value = value_of(self.rig, key)
+        if said == self._as_told(value, unit):
+            return "" if value is None else f"{value!r}"
+        try:
+            return f"{self.say.meant(float(said), unit)!r}" if self.say.unit(unit) != unit else said
+        except ValueError:  # no number: refused by its name
+            return said
 
     @cached_property
     def _known(self) -> set[str]:

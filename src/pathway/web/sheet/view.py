@@ -84,7 +84,7 @@ class SheetView:
     def system(self, number: int) -> SystemView:
         """Return one system."""
         system = self.systems[number]
-        tracks = tracks_of(self.index, system, number, self.moved, self.look)
+        tracks = tracks_of(self.index, system, number, self.moved, self.look, self.choices.speech)
         return SystemView(number, system.svg, draw_tracks(tracks), tracks.width)
 
     @property

@@ -50,7 +50,7 @@ def lines_of(
     index = PlanIndex(plan, findings)
     found = []
     for number, system in enumerate(systems):
-        tracks = tracks_of(index, system, number, look=look)
+        tracks = tracks_of(index, system, number, look=look, say=say)
         drawn = with_pencil(draw_tracks(tracks), tracks, system, plan, say)
         bars = [note.measure for note in index.notes_in(system)] or [""]
         room = f"{100 * SIGNS / system.width:.2f}"

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Form, Path, Query, Request, UploadFile
 from starlette.responses import JSONResponse, Response
 
 from pathway.desk.simulating import WEAK, planted
-from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, SimulatingOf, TakingOf, go_to
+from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, SayOf, SimulatingOf, TakingOf, go_to
 from pathway.web.shared.room import room_named, systems_of
 from pathway.web.shared.way import way_of
 from pathway.web.takes.view import HeardView, OneNote, line_of, trends_of
@@ -142,13 +142,20 @@ def show_take(request: Request, key: IdOf, id_: TakeId, desk: DeskOf, taking: Ta
 
 @router.get("/{id_}/heard")
 def show_heard(
-    request: Request, key: IdOf, id_: TakeId, desk: DeskOf, taking: TakingOf, pages: PagesOf, beside: int = 0
+    request: Request,
+    key: IdOf,
+    id_: TakeId,
+    desk: DeskOf,
+    taking: TakingOf,
+    say: SayOf,
+    pages: PagesOf,
+    beside: int = 0,
 ) -> Response:
     """What is heard in a take: three lines, and the take under the plan; another one beside it, note under note."""
     found = taking.heard(key, id_)
     other = taking.heard(key, beside) if beside else None
     view = HeardView(found, systems_of(request, desk, desk.open(key).piece), other)
-    context = {"view": view, "key": key, "id": id_, "proposed": taking.proposals(key, id_)}
+    context = {"view": view, "key": key, "id": id_, "proposed": taking.proposals(key, id_, say)}
     return pages.render(request, "takes/heard.html", context | {"version": desk.open(key).piece.version})
 
 

@@ -8,6 +8,7 @@ from bisect import bisect_right
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 
+from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.plan import Crossing, Finding, NotePlan, Plan, StrokePlan
 from pathway.core.planning.wishes import Link
@@ -160,14 +161,24 @@ def system_height(system: System, strings: int, look: Look = WHOLE) -> float:
     return SIGNS + system.height + look.hair + lanes + rows + FOOT
 
 
-def tracks_of(index: PlanIndex, system: System, number: int, moved: Collection[str] = (), look: Look = WHOLE) -> Tracks:
+def tracks_of(
+    index: PlanIndex,
+    system: System,
+    number: int,
+    moved: Collection[str] = (),
+    look: Look = WHOLE,
+    say: Speech = PLAIN,
+) -> Tracks:
     """Return the tracks of one system as a player looks at it; strokes that moved are told apart."""
-    return _Drawer(index, system, number, moved, look).tracks()
+    return _Drawer(index, system, number, moved, look, say).tracks()
 
 
 class _Drawer:
-    def __init__(self, index: PlanIndex, system: System, number: int, moved: Collection[str], look: Look) -> None:
+    def __init__(
+        self, index: PlanIndex, system: System, number: int, moved: Collection[str], look: Look, say: Speech
+    ) -> None:
         self.index, self.system, self.number, self.moved, self.look = index, system, number, moved, look
+        self.say = say
         self.plan = index.plan
         self.notes = index.notes_in(system)
         self.names = [s.letter for s in self.plan.rig.instrument.strings]
@@ -329,7 +340,7 @@ class _Drawer:
         for i, note in enumerate(self.notes):
             left = (xs[i - 1] + xs[i]) / 2 if i else max(xs[i] - 16, 0.0)
             right = (xs[i] + xs[i + 1]) / 2 if i + 1 < len(xs) else self.right
-            found.append(Hit(note.id, left, max(right, left + 2), label_of(note, self.plan)))
+            found.append(Hit(note.id, left, max(right, left + 2), label_of(note, self.plan, self.say)))
         return found
 
     def _findings(self) -> list[tuple[float, str, str]]:
@@ -340,15 +351,16 @@ class _Drawer:
         ]
 
 
-def label_of(note: NotePlan, plan: Plan) -> str:
+def label_of(note: NotePlan, plan: Plan, say: Speech = PLAIN) -> str:
     """Return what a screen reader says of a note."""
     place = note.where
     if note.stroke is None:
         return f"{place}, {'plucked' if plan.part.event[note.id].plucked else 'left out'}"
     from_music = " and ".join(spoken_pitch(v.midi) for v in note.voices)
     word = plan.rig.word(plan.stroke[note.stroke].direction)
-    point = f"lane {note.lane}, {100 * note.contact:.1f} centimetres from the bridge"
-    return f"{place}, {from_music}, {word}, {100 * note.length:.0f} centimetres, {point}, {note.tone.value}"
+    unit = say.names_lengths
+    point = f"lane {note.lane}, {say.length(note.contact, 1).number} {unit} from the bridge"
+    return f"{place}, {from_music}, {word}, {say.length(note.length).number} {unit}, {point}, {note.tone.value}"
 
 
 def spoken_pitch(midi: int) -> str:
