@@ -91,10 +91,14 @@ def test_a_part_is_bowed_after_another_part_of_its_score(shelf: TestClient) -> N
     assert "/after/" not in shelf.get("/pieces/1/about").text
 
 
-def two_parts() -> bytes:
-    """Return a score of two violins in one rhythm, but for its last bar."""
-    first = document("d5:4 e5 f#5 g5 | (a5:8 g5) f#5:4 e5:2 | d5:1", part="Violin I").decode()
-    second = document("b4:4 c5 d5 e5 | (f#5:8 e5) d5:4 c5:2 | b4:2 g4", part="Violin II").decode()
+FIRST = "d5:4 e5 f#5 g5 | (a5:8 g5) f#5:4 e5:2 | d5:1"
+SECOND = "b4:4 c5 d5 e5 | (f#5:8 e5) d5:4 c5:2 | b4:2 g4"
+
+
+def two_parts(one: str = FIRST, other: str = SECOND) -> bytes:
+    """Return a score of two violins, in one rhythm but for its last bar unless it is said otherwise."""
+    first = document(one, part="Violin I").decode()
+    second = document(other, part="Violin II").decode()
     name = re.findall(r'<part id="([^"]+)"', second)[0]
     second = second.replace(f'id="{name}"', 'id="other"')
     head = re.findall(r"<score-part id=.*?</score-part>", second, re.DOTALL)[0]
