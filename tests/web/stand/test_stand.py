@@ -135,3 +135,19 @@ def test_changes_are_told_as_they_come(demo: TestClient) -> None:
 
     assert asyncio.run(of_none()) == []
     assert demo.get("/pieces/99/live").status_code == 404
+
+
+SIGN = re.compile(r'class="sign[^>]*translate\(([\d.]+) ([-\d.]+)\)')
+WORD = re.compile(r'class="pencil-word" x="([-\d.]+)" y="([-\d.]+)" text-anchor="start"')
+
+
+@pytest.mark.parametrize("key", range(1, 9))
+def test_no_word_lies_on_a_sign(demo: TestClient, key: int) -> None:
+    """Over it, or before it where the line has no room above; in every size."""
+    for size in range(4):
+        text = demo.get(f"/pieces/{key}/stand/lines?wide=736&size={size}", headers=HTMX).text
+        for line in text.split("<section")[1:]:
+            signs = [(float(x), float(y)) for x, y in SIGN.findall(line)]
+            for x, y in WORD.findall(line):
+                under = min(signs, key=lambda sign: abs(sign[0] - float(x) - 6))
+                assert float(y) < under[1] - 6

@@ -24,8 +24,11 @@ def _words(system: System, plan: Plan) -> Iterator[str]:
     for passage in plan.draft.settings.passages:
         spot = system.notes.get(passage.start)
         if spot is not None and passage.character:
-            y = max(LEAST_Y, SIGNS + spot.top - WORD_ABOVE)
-            yield f'<text class="pencil-word" x="{px(spot.x - 6)}" y="{px(y)}">{escape(passage.character)}</text>'
+            y = SIGNS + spot.top - WORD_ABOVE
+            over = y >= LEAST_Y  # there is room over the sign; else the word stands before it
+            x, y, anchor = (spot.x - 6, y, "start") if over else (spot.x - 10, SIGNS + spot.top - SIGN_ABOVE + 4, "end")
+            at = f'x="{px(x)}" y="{px(max(y, LEAST_Y))}" text-anchor="{anchor}"'
+            yield f'<text class="pencil-word" {at}>{escape(passage.character)}</text>'
 
 
 def _strings(system: System, plan: Plan) -> Iterator[str]:
