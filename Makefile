@@ -41,7 +41,7 @@ assets: node_modules/.ok $(V)/.dev
 	npm run -s css
 	$(BIN)/python scripts/music_font.py
 	$(BIN)/python scripts/paper_fonts.py
-	for kind in plan rig wishes log; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
+	for kind in plan rig wishes log piece; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
 
 # a browser for its tests, and recorded strings to listen to (without these some tests of takes are left out)
 TOOLS := chromium fonts-dejavu-core fluidsynth timgm6mb-soundfont

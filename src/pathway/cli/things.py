@@ -17,6 +17,7 @@ from pathway.core.rig import PRESETS, preset
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound
 from pathway.formats.log_document import LogDoc
+from pathway.formats.piece_file import ContentsDoc
 from pathway.formats.plan_document import PlanDocument
 from pathway.formats.rig_document import RigDoc, rig_document
 from pathway.formats.wishes_document import WishesDoc
@@ -34,6 +35,7 @@ class Document(StrEnum):
     RIG = "rig"
     WISHES = "wishes"
     LOG = "log"
+    PIECE = "piece"
 
 
 @app.command()
@@ -93,6 +95,7 @@ def schema(
         Document.RIG: RigDoc,
         Document.WISHES: WishesDoc,
         Document.LOG: LogDoc,
+        Document.PIECE: ContentsDoc,
     }
     model = models[kind]
     sys.stdout.write(json.dumps(model.model_json_schema(), indent=1) + "\n")

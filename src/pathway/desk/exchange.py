@@ -32,6 +32,7 @@ from pathway.store.takes import NewTake, StoredTake, Takes
 
 SAME_NOTES = 0.9  # of a file's notes that a piece has, to which its bowing can be laid
 LINKS = {"hook": Link.HOOK, "retake": Link.RETAKE, "change": Link.CHANGE}
+LOOKED_AT = 30  # pieces, the last opened first, that a file is laid beside
 MOST_LEFT = 40  # places that are listed
 
 
@@ -111,7 +112,7 @@ class Exchange:
     def _same(self, part: Part) -> list[tuple[int, str, float]]:
         """Return the pieces that have the notes of a part."""
         found = []
-        for entry in self._desk.pieces.shelf():
+        for entry in self._desk.pieces.shelf()[:LOOKED_AT]:
             if not entry.fault:
                 share = matched(part, self._desk.open(entry.id).plan.part).share
                 if share >= SAME_NOTES:
