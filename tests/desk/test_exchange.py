@@ -18,6 +18,7 @@ from pathway.desk import Desk
 from pathway.desk.exchange import Exchange
 from pathway.errors import NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
 from pathway.formats.piece_file import CONTENTS, is_piece_file, read_piece_file
+from pathway.formats.plan_exchange import document_of
 from pathway.formats.score import ScoreFile
 from pathway.store import Notebook, Pieces, Rigs, open_database
 from pathway.store.practice import PracticeLog
@@ -140,6 +141,23 @@ def test_a_teachers_bowing_comes_back_as_a_variant(house: _House, tmp_path: Path
     assert "Bar 2" in (house.desk.open(pupil).piece.undoes or "")
 
 
+def test_wishes_and_plans_come_in_as_variants(house: _House) -> None:
+    """A wish file by bars and beats, a plan document by its bows; other notes and other files are refused."""
+    key, other = house.add(), house.add("c4:1 | e4:1")
+    wishes = json.dumps({"locks": [{"note": "bar 2", "direction": "up"}], "passages": []}).encode()
+    variant, plan = house.desk.variant(key, house.exchange.take_document(key, wishes, "my wishes.json").id)
+    assert variant.name == "as in my wishes"
+    assert plan.stroke["n5"].direction.word == "up"
+    house.turn(key, "n1", "up")
+    document_ = document_of(house.desk.open(key).plan).to_json().encode()
+    house.desk.step(key, house.desk.open(key).piece.version, -1)
+    _, plan = house.desk.variant(key, house.exchange.take_document(key, document_, "plan.json").id)
+    assert plan.stroke["n1"].direction.word == "up"
+    for piece, data in ((other, document_), (key, b"{}x"), (key, b'{"locks": [{"note": "bar 99"}]}')):
+        with pytest.raises(PlanError):
+            house.exchange.take_document(piece, data, "x.json")
+
+
 def test_a_file_of_other_notes_is_no_variant(house: _House) -> None:
     """It says what to do instead."""
     one, other = house.add(), house.add("c4:4 g4 c5 g4 | e4:1 | f4:1 | c4:1")
@@ -219,7 +237,11 @@ def _changed(data: bytes, changes: dict[str, bytes | None]) -> bytes:
         {"plan.json": None},
         {"plan.json": b"{}"},
         {"wishes.json": b"[1]"},
-        {"wishes.json": json.dumps({"format": "pathway-wishes", "version": 1, "locks": [{"at": "n999"}]}).encode()},
+        {
+            "wishes.json": json.dumps(
+                {"format": "pathway-wishes", "version": 1, "locks": [{"note": "n999", "direction": "up"}]}
+            ).encode()
+        },
         {"rig.json": b"not json"},
         {"score/tune.musicxml": None},
         {"score/tune.musicxml": b"<!DOCTYPE x [<!ENTITY e SYSTEM 'file:///etc/passwd'>]><x>&e;</x>"},

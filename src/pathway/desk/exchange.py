@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from pathlib import PurePath
 
 from sqlalchemy import Engine
 
@@ -16,7 +17,7 @@ from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.bow import Direction
 from pathway.desk.desk import Desk
 from pathway.desk.stored import kept_or_free
-from pathway.errors import PathwayError, ScoreError
+from pathway.errors import PathwayError, PlanError, ScoreError
 from pathway.formats.log_document import log_json, read_log
 from pathway.formats.piece_file import AsideDoc, PieceFile, TakeDoc, read_piece_file, write_piece_file
 from pathway.formats.plan_document import read_plan_document
@@ -187,6 +188,29 @@ class Exchange:
         mine = replace(carried.settings, tempo_bpm=now.plan.draft.settings.tempo_bpm)
         id_ = self._keep_variant(key, name, mine, carried.locks, now.plan)
         return Brought(id_, carried.lost, found.left[:MOST_LEFT])
+
+    def take_document(self, key: int, data: bytes, filename: str) -> Brought:
+        """Lay what a wish file or a plan document asks for beside a piece, as a variant; return the variant.
+
+        Raises:
+            NotFound: there is no such piece.
+            PlanError: neither of them, or of notes that the piece does not have.
+        """
+        now = self._desk.open(key)
+        settings, locks = now.plan.draft.settings, list[Lock]()
+        if b'"pathway-plan"' in data:
+            strokes = read_plan_document(data).strokes
+            known = [stroke for stroke in strokes if stroke.id in now.plan.note]
+            if len(known) < SAME_NOTES * len(strokes):
+                raise PlanError(
+                    "This plan is of other notes than the piece", place=filename, advice="Open its own piece."
+                )
+            locks = _with_bows((), {stroke.id: (stroke.direction, stroke.entry) for stroke in known})
+        else:
+            settings, wished = wishes_of(read_wishes(data), now.plan.part)
+            locks = list(wished)
+        name = f"as in {PurePath(filename).stem}"[:100]
+        return Brought(self._keep_variant(key, name, settings, locks, now.plan), 0, ())
 
     def renew(self, key: int, data: bytes, filename: str) -> Brought:
         """Bring a newer edition of a piece in: it takes the place of the old one, with all that finds its notes again.

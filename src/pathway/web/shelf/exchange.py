@@ -70,6 +70,13 @@ def renew(request: Request, key: IdOf, file: UploadFile, exchange: ExchangeOf, p
     return _told(request, pages, brought, key, f"/pieces/{brought.id}")
 
 
+@router.post("/pieces/{key}/document")
+def take_document(request: Request, key: IdOf, file: UploadFile, exchange: ExchangeOf, pages: PagesOf) -> Response:
+    """Lay what a wish file or a plan document asks for beside a piece."""
+    brought = exchange.take_document(key, file.file.read(), file.filename or "a file")
+    return _told(request, pages, brought, key, f"/pieces/{key}?variant={brought.id}")
+
+
 @router.post("/pieces/{key}/after/{other}")
 def bow_after(request: Request, key: IdOf, other: IdOf, exchange: ExchangeOf, pages: PagesOf) -> Response:
     """Lay the bowings of another part of the score beside a piece, where they agree."""
