@@ -17,11 +17,13 @@ from pathway.web.shared.headers import HEADERS
 from tests.web.asking import AT, HTMX
 
 
-def test_only_a_backup_may_be_large(shelf: TestClient) -> None:
-    """A score of forty megabytes is refused before it is read; the way back for a backup is open further."""
+def test_only_files_with_sound_may_be_large(shelf: TestClient) -> None:
+    """Forty megabytes are refused before they are read, but where a backup, a take or a piece with takes comes in."""
     size = {"Content-Length": str(40_000_000)}
-    assert shelf.post("/imports", content=b"", headers=size).status_code == 413
-    assert shelf.post("/settings/restore", content=b"", headers=size).status_code != 413
+    for path in ("/pieces/1/edition", "/rigs/import", "/settings", "/pieces/1/takes/pieces"):
+        assert shelf.post(path, content=b"", headers=size).status_code == 413
+    for path in ("/settings/restore", "/pieces/1/takes", "/imports"):
+        assert shelf.post(path, content=b"", headers=size).status_code != 413
     size = {"Content-Length": str(900_000_000)}
     answer = shelf.post("/settings/restore", content=b"", headers=size)
     assert answer.status_code == 413

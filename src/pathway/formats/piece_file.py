@@ -22,6 +22,7 @@ from pathway.formats.safe_files import DAMAGED, MOST_BYTES
 CONTENTS, PLAN, WISHES, RIG, ASIDE, LOG = (
     "contents.json", "plan.json", "wishes.json", "rig.json", "aside.json", "log.json"
 )  # fmt: skip
+MOST_FILE = 150_000_000  # as it comes [bytes]
 MOST, MOST_TIMES, MOST_FILES = 300_000_000, 200, 400  # unpacked [bytes]; of the packed size; files
 _VARIANT, _TAKE = re.compile(r"variants/(\d{1,3})\.json"), re.compile(r"takes/(\d{1,4})\.flac")
 

@@ -8,6 +8,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from pathway.formats.piece_file import MOST_FILE as MOST_PIECE
 from pathway.formats.recording import MOST_BYTES as MOST_SOUND
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.web.shared.headers import HEADERS
@@ -16,6 +17,7 @@ _PORT = re.compile(r":\d+$")
 FORM_ROOM = 200_000  # for the form around an upload
 ROOMY = (  # where more may come in than a score has [bytes]
     (re.compile(r"/settings/restore"), 500_000_000),
+    (re.compile(r"/imports"), MOST_PIECE),
     (re.compile(r"/pieces/\d+/takes"), MOST_SOUND),
 )
 

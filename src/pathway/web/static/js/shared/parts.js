@@ -26,7 +26,7 @@ document.addEventListener("alpine:init", () => {
       const most = Number(this.$root.dataset.most);
       const said = document.getElementById("message");
       said.textContent = "";
-      if (file && file.size > most) {
+      if (file && file.size > most && !file.name.endsWith(".pathway")) {
         said.textContent = `The file has ${Math.round(file.size / 1e6)} MB; Pathway takes up to ${most / 1e6}. Export the part alone, without pictures or sound.`;
         this.$refs.file.value = "";
       } else if (file) htmx.trigger(this.$root, "chosen");
