@@ -14,7 +14,8 @@ pytestmark = pytest.mark.browser
 @pytest.mark.parametrize(
     "path",
     ["/", "/rigs", "/rigs/cello", "/rigs/violin/bounce", "/rigs/violin/reach", "/strokes", "/strokes/spiccato", "/help",
-     "/help/schools", "/settings", "/keys", "/pieces/2/rig"],
+     "/help/schools", "/settings", "/keys", "/pieces/2/rig", "/pieces/2/stand", "/pieces/2/print", "/pieces/2/about",
+     "/settings/sharing", "/practise/print", "/pieces/2/takes"],
 )  # fmt: skip
 @pytest.mark.parametrize("light", ["day", "evening"])
 def test_every_room_can_be_used_by_all(page: Page, axe: str, path: str, light: str) -> None:

@@ -1,5 +1,6 @@
 """Printed lines laid out on pages: broken where a page turns well, findings as footnotes at the foot of their page."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -16,6 +17,7 @@ from pathway.web.shared.tracks.svg import draw_tracks
 STAFF_SHARE = 7.0 / 31.7  # millimetres on paper for a CSS px of an engraved line: its staff is 7 mm high
 MARGIN, HEAD, FOOT = 14.0, 26.0, 16.0  # around the page, for the title of the first one, for its number [mm]
 NOTE_LINE, LETTERS_PER_MM = 4.4, 0.62  # a line of a footnote [mm], and how many letters go into a millimetre
+_TOUCHED = re.compile(r'<rect class="(hit|sign-hit)"[^>]*/>')  # nobody presses on paper
 GAP = 2.0  # between lines [mm]
 SPACE = 12.0  # between the lines of one picture [px]
 LOOK_BACK = 2  # lines that a page may leave empty for a better turn
@@ -115,6 +117,7 @@ def one_picture(system: System, drawn: str, wish: Wish) -> str:
     width, height = _box(drawn)
     room = f'<svg y="{px(SIGNS)}" width="{px(system.width)}" height="{px(system.height)}"'
     staff = system.svg.replace("<svg", room, 1)
+    drawn = _TOUCHED.sub("", drawn)
     fingers = "" if wish.fingers else " no-fingers"
     return (
         f'<svg class="paper{fingers}" xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" '
