@@ -1,5 +1,7 @@
 """The stand under hands and feet: pages turned, half pages, a note from below, a tablet that follows the desk."""
 
+import re
+
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
@@ -14,7 +16,7 @@ def _shown(page: Page) -> list[str]:
 
 def _opened(page: Page, address: str = STAND) -> Page:
     page.goto(address)
-    page.locator(".stand-line.on-page").first.wait_for()
+    expect(page.locator("#stand")).to_have_attribute("data-drawn", re.compile("size="))
     return page
 
 
@@ -64,6 +66,19 @@ def test_pages_turn_by_edge_swipe_keys_and_pedals(page: Page) -> None:
     assert _shown(page) == first
 
 
+def test_the_echo_of_ones_own_page_does_not_turn_it_back(page: Page) -> None:
+    """Pages turned quickly stay turned, however late the server tells where the player stands."""
+    page.set_viewport_size({"width": 1024, "height": 768})
+    _opened(page)
+    page.keyboard.press("Home")
+    for _ in range(2):
+        page.wait_for_timeout(350)
+        page.keyboard.press("PageDown")
+    there = _shown(page)
+    page.wait_for_timeout(1500)
+    assert _shown(page) == there
+
+
 def test_half_pages_and_sizes_are_kept(page: Page) -> None:
     """Half a page on, the next line is in view already; what is set is there when the page is opened again."""
     page.set_viewport_size({"width": 768, "height": 1024})
@@ -71,6 +86,7 @@ def test_half_pages_and_sizes_are_kept(page: Page) -> None:
     page.keyboard.press("m")
     page.get_by_label("half pages").check()
     page.get_by_role("button", name="Size 1 of 4").click()
+    expect(page.locator("#stand")).to_have_attribute("data-drawn", re.compile("size=0"))
     page.get_by_role("button", name="Set it up").click()
     page.keyboard.press("Home")
     expect(page.locator(".stand-line.on-page")).not_to_have_count(1)

@@ -16,6 +16,7 @@ let at = stand.dataset.at; // the note at which the page stays when it is laid o
 let pages = []; // each from one place to another in the order of the lines
 let here = 0;
 let drawn = "";
+const mine = new Set(); // notes that this page has told itself: their echo comes when it may be further on already
 
 const lines = () => [...sheet.querySelectorAll(".stand-line")];
 const hitOf = (note) => document.getElementById(`hit-${note}`);
@@ -29,6 +30,7 @@ async function draw(force) {
   await htmx.ajax("GET", `${base}/stand/lines?${asked}`, { target: "#sheet", swap: "innerHTML" });
   for (const line of sheet.querySelectorAll("[data-signs]")) line.style.marginTop = `${line.dataset.signs}%`;
   layOut();
+  stand.dataset.drawn = asked;
 }
 
 function order() {
@@ -70,6 +72,7 @@ function turn(by) {
   const note = sheet.querySelector(`[data-line="${pages[here][0]}"] .hit`)?.dataset.note;
   if (!note) return;
   at = note;
+  mine.add(note);
   document.dispatchEvent(new CustomEvent("stands", { detail: note }));
 }
 
@@ -81,10 +84,13 @@ function goTo(note) { // the page with a note; the one that is open if it has it
 
 playOn({ base, piece: stand.dataset.piece, hitOf, range: () => [], from: () => at, has: (note) => Boolean(hitOf(note)), follow: goTo });
 
+let elsewhere = null; // the last note that was told
 listen(base, ({ version, note }) => {
+  if (note !== elsewhere && !mine.has(note)) mine.clear(); // somebody else has moved since
+  elsewhere = note;
   const shown = document.getElementById("lines-told");
   if (shown && Number(shown.dataset.version) < version) draw(true);
-  if (wish.together && note && note !== at && hitOf(note)) goTo(note);
+  if (wish.together && note && note !== at && !mine.has(note) && hitOf(note)) goTo(note);
 });
 
 const keep = () => localStorage.setItem(KEY, JSON.stringify(wish));
