@@ -1,6 +1,7 @@
 """The door attacked: nothing without a code, codes that cannot be guessed, cookies that cannot be moved, one host."""
 
 import stat
+import threading
 import time
 from pathlib import Path
 
@@ -28,6 +29,7 @@ class _Hall:
 
     def __init__(self, folder: Path, app: FastAPI) -> None:
         self.codes, self.devices, self.pauses = Codes(), Devices(folder), list[float]()
+        self.app = app
         self.door = Door(app, {HOST}, self.codes, self.devices, self._wait)
 
     async def _wait(self, pause: float) -> None:
@@ -103,6 +105,7 @@ def test_codes_cannot_be_guessed(hall: _Hall) -> None:
     assert visitor.post("/enter", data={"code": words}).status_code == 403
     for nonsense in ("", "x" * 100_000, "\x00", words + " yew"):
         assert hall.visitor().post("/enter", data={"code": nonsense}).status_code == 403
+    assert hall.visitor().post("/enter", data={f"field{n}": "x" for n in range(50)}).status_code == 403
     assert hall.devices.all == []
 
 
@@ -162,6 +165,19 @@ def test_a_device_that_is_shut_out_is_out(hall: _Hall) -> None:
     assert other.get("/pieces/1").status_code == 200
     with pytest.raises(NotFound):
         hall.devices.revoke(first.id)
+
+
+def test_a_stream_ends_when_its_device_is_shut_out(hall: _Hall) -> None:
+    """What is open is closed too."""
+    tablet = hall.visitor()
+    _come_in(hall, tablet)
+    (device,) = hall.devices.all
+    shared = hall.app.state.sharing
+    shared.devices = hall.devices
+    threading.Timer(0.6, lambda: hall.devices.revoke(device.id)).start()
+    begun = time.monotonic()
+    assert '"version"' in tablet.get("/pieces/1/live").text
+    assert time.monotonic() - begun < 10
 
 
 @pytest.mark.parametrize(

@@ -53,6 +53,10 @@ class Devices:
         """Return the devices, the last seen first."""
         return sorted(self._devices.values(), key=lambda device: device.seen, reverse=True)
 
+    def __contains__(self, id_: str) -> bool:
+        """Whether a device is still let in."""
+        return id_ in self._devices
+
     def add(self, name: str, address: str, agent: str) -> str:
         """Let a device in; return what its cookie says."""
         id_, token, now = token_urlsafe(9), token_urlsafe(32), datetime.now(UTC)

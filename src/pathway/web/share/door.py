@@ -39,23 +39,25 @@ class Door:
         """Pass a request on, or refuse it."""
         if scope["type"] != "http":
             return
-        answer = await self._answer(scope, receive)
+        headers = Headers(scope=scope)
+        device = self._devices.known(_cookie_in(headers), scope["client"][0], headers.get("user-agent", ""))
+        answer = await self._answer(scope, receive, known=device is not None)
         if answer is None:
-            await self._app({**scope, "shared_at": Headers(scope=scope)["host"]}, receive, send)
+            told = {"shared_at": headers["host"], "device": device.id if device else ""}
+            await self._app({**scope, **told}, receive, send)
             return
         answer.headers.update(HEADERS)
         answer.headers["Cache-Control"] = "no-store"
         await answer(scope, receive, send)
 
-    async def _answer(self, scope: Scope, receive: Receive) -> Response | None:
+    async def _answer(self, scope: Scope, receive: Receive, *, known: bool) -> Response | None:
         """Return what is answered at the door; None lets in."""
         headers, path = Headers(scope=scope), scope["path"]
         if headers.get("host") not in self._hosts:
             return _refused("This is not the address at which Pathway is shared.")
         address, agent = scope["client"][0], headers.get("user-agent", "")
-        if self._devices.known(_cookie_in(headers), address, agent) is not None:
-            known = path == ENTER
-            return RedirectResponse("/", 303) if known else _kept_home(path)
+        if known:
+            return RedirectResponse("/", 303) if path == ENTER else _kept_home(path)
         asked = (scope["method"], path)
         if asked == ("POST", ENTER) and _from_here(headers):
             return await self._entered(receive, address, agent)
@@ -63,8 +65,7 @@ class Door:
 
     async def _entered(self, receive: Receive, address: str, agent: str) -> Response:
         """Look at a code; one after the other, and wrong ones ever more slowly."""
-        body = await _body(receive)
-        form = parse_qs(body.decode("utf-8", "replace"), max_num_fields=4) if body is not None else {}
+        form = _form(await _body(receive))
         code, name = (form.get(field, [""])[0] for field in ("code", "name"))
         self._turn = self._turn or asyncio.Lock()
         async with self._turn:
@@ -126,14 +127,22 @@ def _from_here(headers: Headers) -> bool:
     return origin is None or urlsplit(origin).netloc == headers.get("host")
 
 
-async def _body(receive: Receive) -> bytes | None:
-    """Return a form; None if it is too long."""
+def _form(body: bytes) -> dict[str, list[str]]:
+    """Return the fields of a form; none where it is not ours."""
+    try:
+        return parse_qs(body.decode("utf-8", "replace"), max_num_fields=4)
+    except ValueError:
+        return {}
+
+
+async def _body(receive: Receive) -> bytes:
+    """Return what was sent; nothing if it is too long."""
     whole, more = b"", True
     while more:
         message = await receive()
         if message["type"] != "http.request":
-            return None
+            return b""
         whole, more = whole + message.get("body", b""), message.get("more_body", False)
         if len(whole) > MOST_FORM:
-            return None
+            return b""
     return whole

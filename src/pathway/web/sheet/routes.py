@@ -37,7 +37,12 @@ def show_sheet(
 async def tell_changes(request: Request, key: IdOf, desk: DeskOf) -> Response:
     """Server-sent events: what changes in a piece, on whichever device."""
     await run_in_threadpool(desk.pieces.where, key)  # or it is not there
-    events = changes(desk.pieces, key, request.is_disconnected)
+    device, devices = request.scope.get("device"), request.app.state.sharing.devices
+
+    async def gone() -> bool:  # or shut out meanwhile
+        return await request.is_disconnected() or (device is not None and device not in devices)
+
+    events = changes(desk.pieces, key, gone)
     return StreamingResponse(events, media_type="text/event-stream", headers={"Cache-Control": "no-store"})
 
 

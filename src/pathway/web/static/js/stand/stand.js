@@ -6,6 +6,7 @@ import { say } from "../shared/say.js";
 
 const KEY = "stand";
 const LONG = 500; // ms that a press takes to open a note
+const ECHO = 2500; // ms in which what this page told may come back to it
 const FAR = 50; // px that a swipe goes at least
 const stand = document.getElementById("stand");
 const sheet = document.getElementById("sheet");
@@ -16,7 +17,7 @@ let at = stand.dataset.at; // the note at which the page stays when it is laid o
 let pages = []; // each from one place to another in the order of the lines
 let here = 0;
 let drawn = "";
-const mine = new Set(); // notes that this page has told itself: their echo comes when it may be further on already
+const mine = new Map(); // notes that this page has told itself, and when: their echo may come once it is further on
 
 const lines = () => [...sheet.querySelectorAll(".stand-line")];
 const hitOf = (note) => document.getElementById(`hit-${note}`);
@@ -72,25 +73,24 @@ function turn(by) {
   const note = sheet.querySelector(`[data-line="${pages[here][0]}"] .hit`)?.dataset.note;
   if (!note) return;
   at = note;
-  mine.add(note);
+  mine.set(note, performance.now());
   document.dispatchEvent(new CustomEvent("stands", { detail: note }));
 }
 
 function goTo(note) { // the page with a note; the one that is open if it has it
   at = note;
-  const line = homeOf(note);
-  if (!pages[here]?.includes(line)) show(pages.findIndex((page, n) => n >= here && page.includes(line)) >= 0 ? pages.findIndex((page, n) => n >= here && page.includes(line)) : pages.findIndex((page) => page.includes(line)));
+  const has = (page) => page.includes(homeOf(note));
+  const ahead = pages.findIndex((page, number) => number >= here && has(page));
+  show(ahead >= 0 ? ahead : pages.findIndex(has));
 }
 
 playOn({ base, piece: stand.dataset.piece, hitOf, range: () => [], from: () => at, has: (note) => Boolean(hitOf(note)), follow: goTo });
 
-let elsewhere = null; // the last note that was told
+const isEcho = (note) => performance.now() - (mine.get(note) ?? -Infinity) < ECHO;
 listen(base, ({ version, note }) => {
-  if (note !== elsewhere && !mine.has(note)) mine.clear(); // somebody else has moved since
-  elsewhere = note;
   const shown = document.getElementById("lines-told");
   if (shown && Number(shown.dataset.version) < version) draw(true);
-  if (wish.together && note && note !== at && !mine.has(note) && hitOf(note)) goTo(note);
+  if (wish.together && note && note !== at && !isEcho(note) && hitOf(note)) goTo(note);
 });
 
 const keep = () => localStorage.setItem(KEY, JSON.stringify(wish));
