@@ -8,7 +8,6 @@ from pathlib import PurePath
 from sqlalchemy import Engine
 
 from pathway.core.music import Part
-from pathway.core.planning import plan_part
 from pathway.core.planning.after import after, bowed_after
 from pathway.core.planning.matched import matched, wishes_on
 from pathway.core.planning.plan import Plan
@@ -17,7 +16,7 @@ from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.bow import Direction
 from pathway.desk.desk import Desk
 from pathway.desk.stored import kept_or_free
-from pathway.errors import PathwayError, PlanError, ScoreError
+from pathway.errors import NotFound, PlanError, ScoreError
 from pathway.formats.log_document import log_json, read_log
 from pathway.formats.piece_file import AsideDoc, PieceFile, TakeDoc, read_piece_file, write_piece_file
 from pathway.formats.plan_document import read_plan_document
@@ -32,6 +31,8 @@ from pathway.store.summary import summary_of
 from pathway.store.takes import NewTake, StoredTake, Takes
 
 SAME_NOTES = 0.9  # of a file's notes that a piece has, to which its bowing can be laid
+EDITION = 0.5  # of its notes that a newer edition has at least
+UNFIT = "; what was set by hand did not fit"
 LINKS = {"hook": Link.HOOK, "retake": Link.RETAKE, "change": Link.CHANGE}
 LOOKED_AT = 30  # pieces, the last opened first, that a file is laid beside
 MOST_LEFT = 40  # places that are listed
@@ -93,9 +94,16 @@ class Exchange:
                     for (code, note), reason in self._desk.notebook.asides(key).items()
                 ],
                 log=log_json(sets).encode() if log else None,
-                takes=[(_take_doc(one), self._takes.sound(one)) for one in kept],
+                takes=[(_take_doc(one), sound) for one in kept if (sound := self._sound(one))],
             )
         )
+
+    def _sound(self, take: StoredTake) -> bytes:
+        """Return the sound of a take; none where its file is gone."""
+        try:
+            return self._takes.sound(take)
+        except NotFound:
+            return b""
 
     def look(self, data: bytes) -> Inside:
         """Return what a piece file holds; nothing is kept.
@@ -139,7 +147,7 @@ class Exchange:
         takes = [(take, _when(take.begun), flac) for take, flac in file.takes]
         rig_key, version = self._rig_here(own, file.title)
         piece = NewPiece(file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=version)
-        key = self._desk.pieces.add(piece, Revision("From a file", settings, locks, plan.path, summary_of(plan)))
+        key = self._desk.pieces.add(piece, _state("From a file" + UNFIT * (not kept), plan, locks))
         for name, wishes in variants:
             self._keep_variant(key, name, *wishes, plan)
         for aside in file.asides:
@@ -186,8 +194,8 @@ class Exchange:
         carried = wishes_on(settings, with_bows, found.notes, part)
         name = f"bowing from the file of {file.title}"[:100]
         mine = replace(carried.settings, tempo_bpm=now.plan.draft.settings.tempo_bpm)
-        id_ = self._keep_variant(key, name, mine, carried.locks, now.plan)
-        return Brought(id_, carried.lost, found.left[:MOST_LEFT])
+        id_, unfit = self._keep_variant(key, name, mine, carried.locks, now.plan)
+        return Brought(id_, carried.lost + unfit, found.left[:MOST_LEFT])
 
     def take_document(self, key: int, data: bytes, filename: str) -> Brought:
         """Lay what a wish file or a plan document asks for beside a piece, as a variant; return the variant.
@@ -210,7 +218,7 @@ class Exchange:
             settings, wished = wishes_of(read_wishes(data), now.plan.part)
             locks = list(wished)
         name = f"as in {PurePath(filename).stem}"[:100]
-        return Brought(self._keep_variant(key, name, settings, locks, now.plan), 0, ())
+        return Brought(*self._keep_variant(key, name, settings, locks, now.plan), ())
 
     def renew(self, key: int, data: bytes, filename: str) -> Brought:
         """Bring a newer edition of a piece in: it takes the place of the old one, with all that finds its notes again.
@@ -228,7 +236,7 @@ class Exchange:
         known = self._desk.rigs.find(now.piece.rig)
         part = at_pitch(found.part, known.rig)
         notes = matched(now.plan.part, part)
-        if notes.share < 1 - SAME_NOTES / 2:
+        if notes.share < EDITION:
             raise ScoreError(
                 "This is not an edition of the same piece: its notes are others", advice="Bring it in by itself."
             )
@@ -237,13 +245,11 @@ class Exchange:
         plan, kept = kept_or_free(part, known.rig, carried.settings, carried.locks)
         locks = carried.locks if kept else ()
         piece = NewPiece(now.piece.title, name, filename, data, found.mei, known.key, rig_version=known.version)
-        new = self._desk.pieces.add(
-            piece, Revision("A newer edition", carried.settings, locks, plan.path, summary_of(plan))
-        )
+        new = self._desk.pieces.add(piece, _state("A newer edition" + UNFIT * (not kept), plan, locks))
         for one in self._desk.notebook.variants(key):
             theirs = wishes_on(one.revision.settings, one.revision.locks, notes.notes, now.plan.part)
             self._keep_variant(new, one.name, theirs.settings, theirs.locks, plan)
-        lost = carried.lost + hand_over(self._engine, key, new, notes.notes)
+        lost = carried.lost + len(carried.locks) - len(locks) + hand_over(self._engine, key, new, notes.notes)
         self._desk.pieces.remove(key)
         return Brought(new, lost, notes.left[:MOST_LEFT])
 
@@ -267,17 +273,21 @@ class Exchange:
         settings = now.plan.draft.settings
         locks = after(leader.plan, found, now.piece.revision.locks)
         name = f"after the {leader.piece.part_name}"[:100]
-        return Brought(self._keep_variant(key, name, settings, locks, now.plan), 0, found.left[:MOST_LEFT])
+        return Brought(*self._keep_variant(key, name, settings, locks, now.plan), found.left[:MOST_LEFT])
 
-    def _keep_variant(self, key: int, name: str, settings: Settings, locks: Sequence[Lock], plan: Plan) -> int:
-        try:
-            other = plan_part(plan.part, plan.rig, settings, locks)
-        except PathwayError:  # what cannot be bowed on this rig: the wishes alone, without the locks
-            locks = ()
-            other = plan_part(plan.part, plan.rig, settings, locks)
-        return self._desk.notebook.keep(
-            key, name, Revision(name, settings, tuple(locks), other.path, summary_of(other))
-        )
+    def _keep_variant(
+        self, key: int, name: str, settings: Settings, locks: Sequence[Lock], plan: Plan
+    ) -> tuple[int, int]:
+        """Keep wishes as a variant; return it, and how many of them cannot be bowed on this rig and were left out."""
+        other, kept = kept_or_free(plan.part, plan.rig, settings, tuple(locks))
+        mine = tuple(locks) if kept else ()
+        id_ = self._desk.notebook.keep(key, name, _state(name, other, mine))
+        return id_, len(locks) - len(mine)
+
+
+def _state(label: str, plan: Plan, locks: Sequence[Lock]) -> Revision:
+    """Return a plan as a state of the history."""
+    return Revision(label, plan.draft.settings, tuple(locks), plan.path, summary_of(plan))
 
 
 def _numbers(rig: Rig) -> RigDoc:
