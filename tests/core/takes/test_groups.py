@@ -55,6 +55,19 @@ def test_accents_that_come_out_on_one_bow_only_are_told_and_moved() -> None:
     assert "accents" not in _proposed(plan, even)
 
 
+def test_a_string_is_told_where_it_is_louder_from_pitch_to_pitch() -> None:
+    """Not where the room or the string answers at one of its pitches; even strings are never told of."""
+    plan = plan_of_demo("slack-water")
+    loud = _hear(plan, Human(strings={2: 9.0}), 51, 40.0)
+    told = [group for group in loud.groups if group.kind == "string" and group.told]
+    first = max(told, key=lambda group: abs(group.mean))
+    assert (first.name, first.mean > 5) == ("D", True)
+    for key in ("slack-water", "stone-stairs", "pebbles"):
+        for seed in (81, 82):
+            even = _hear(plan_of_demo(key), Human(), seed, 30.0)
+            assert not [group for group in even.groups if group.told and group.kind != "direction"]
+
+
 def _with_group(heard: Listened, group: Group) -> Listened:
     return replace(heard, groups=(group,))
 

@@ -1,7 +1,7 @@
 """Differences between kinds of notes of a take: bows, strings, parts of the bow, accents; each with its ±."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -81,7 +81,7 @@ def _accents(fit: Sequence[Measured], planned: Planned) -> Group | None:
         for row in fit
         if planned.notes[row.note].pulse_db > 0 and len(plain.get(pitch := int(planned.lowest[row.note]), ())) > 1
     ]
-    notes = [planned.notes[row.note].id for row, _ in over]
+    notes = _ids([row for row, _ in over], planned)
     down, up = (
         _mean("accents", way.word, [bite for row, bite in over if planned.directions[row.note] is way], notes)
         for way in (Direction.DOWN, Direction.UP)
@@ -95,13 +95,31 @@ def _accents(fit: Sequence[Measured], planned: Planned) -> Group | None:
 def _against(
     fit: Sequence[Measured], planned: Planned, of: Callable[[Measured], int], names: Sequence[str], kind: str
 ) -> list[Group]:
-    """Return every kind of notes against all notes, where there are enough."""
-    kinds = [[row for row in fit if of(row) == n] for n in range(len(names))]
-    groups = [
-        _mean(kind, name, [row.raw for row in rows], [planned.notes[row.note].id for row in rows])
-        for name, rows in zip(names, kinds, strict=True)
-    ]
-    return [group for group in groups if group is not None]
+    """Return every kind of notes against all others, where there are enough of both.
+
+    A string rings at some pitches more than at others: what is meant of a kind has to hold from pitch to pitch, so that
+    each of its pitches counts once, and the ± is that among them.
+    """
+    found = []
+    for n, name in enumerate(names):
+        mine, others = ([row for row in fit if (of(row) == n) is inside] for inside in (True, False))
+        one, rest = (_mean(kind, name, _by_pitch(rows, planned), _ids(rows, planned)) for rows in (mine, others))
+        if one is not None and rest is not None:
+            mean, error = one.mean - rest.mean, float(np.hypot(one.error, rest.error))
+            found.append(replace(one, mean=mean, error=error, count=len(mine)))
+    return found
+
+
+def _by_pitch(rows: Sequence[Measured], planned: Planned) -> list[float]:
+    """Return the mean level of each pitch [dB]."""
+    levels: dict[int, list[float]] = {}
+    for row in rows:
+        levels.setdefault(int(planned.lowest[row.note]), []).append(row.raw)
+    return [float(np.mean(some)) for some in levels.values()]
+
+
+def _ids(rows: Sequence[Measured], planned: Planned) -> list[str]:
+    return [planned.notes[row.note].id for row in rows]
 
 
 def _unfit(row: Measured) -> bool:

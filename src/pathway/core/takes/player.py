@@ -49,6 +49,7 @@ class Human:
     rubato: float = 0.04
     drift: float = 0.0  # of the tempo from beginning to end
     weak_up: float = 0.0  # up-bows louder than down-bows by [dB]
+    strings: Mapping[int, float] = field(default_factory=dict)  # that answer louder, by [dB]
     weak_accents: float = 0.0  # accents on up-bows louder than those on down-bows by [dB]
     faults: Mapping[str, Fault] = field(default_factory=dict)  # by note
     goes_back: tuple[int, int] | None = None  # stops before one note, and begins again at an earlier one
@@ -109,6 +110,7 @@ def play(plan: Playable, human: Human | None = None, seed: int = 1, begin: float
         last = warp.at(note.onset + note.duration) + shift
         again = f"-{j}" if human.goes_back and j >= human.goes_back[0] else ""
         gain, cents, place = scatter[k]
+        gain += human.strings.get(note.lead.string, 0.0)
         if stroke.direction is Direction.UP:
             gain += human.weak_up + (human.weak_accents if note.pulse_db > 0 else 0.0)
         fault = human.faults.get(note.id)
