@@ -172,16 +172,32 @@ def test_tempo_follows_the_slider_and_the_line_plays(page: Page) -> None:
 
 
 def test_two_tabs_do_not_overwrite_each_other(browser: Browser, base_url: str, page: Page, tmp_path: Path) -> None:
-    """The tab that lags behind is told, and nothing is lost."""
+    """The tab that lags behind, since it hears nothing of the other, is told, and nothing is lost."""
     _import(page, tmp_path, "Two Tabs")
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url)
     other = context.new_page()
+    other.route("**/live", lambda route: route.abort())
     other.goto(page.url)
     _press(page, "2")
     other.keyboard.press("5")
     expect(other.get_by_role("alert")).to_contain_text("changed somewhere else")
     other.reload()
     expect(other.locator(".lane-dot.locked")).to_have_count(1)
+    context.close()
+
+
+def test_two_tabs_follow_each_other(browser: Browser, base_url: str, page: Page, tmp_path: Path) -> None:
+    """What one does is in the other, which then goes on from there without a conflict."""
+    _import(page, tmp_path, "Two Tabs Together")
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url)
+    other = context.new_page()
+    other.goto(page.url)
+    other.locator(".hit").first.wait_for()
+    _press(page, "2")
+    expect(other.locator(".lane-dot.locked")).to_have_count(1)
+    _press(other, "u")
+    expect(other.get_by_text("changed somewhere else")).to_have_count(0)
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
     context.close()
 
 

@@ -88,6 +88,7 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     app.state.taking, app.state.simulating, app.state.new_demo = taking, Simulating(desk, taking), new
     app.state.exchange = Exchange(desk, played, recordings, engine)
     app.state.practising = Practising(desk, hearing, played)
+    app.state.ends = lambda: False  # whoever serves it knows
     app.state.choices, app.state.config, app.state.engine = choices, config, engine
     app.state.sharing = Sharing(app, config.data / "share")
     pages.show_always("sharing", app.state.sharing)

@@ -58,7 +58,9 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At, sha
             address.write_text(f"http://{name}:{sock.getsockname()[1]}", encoding="utf-8")
             shared = _shared(app.state.sharing) if share else ""
             at(address.read_text(encoding="utf-8"), folder, already=False, shared=shared)
-            uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)).run(sockets=[sock])
+            server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2))
+            app.state.ends = lambda: server.should_exit
+            server.run(sockets=[sock])
     except Timeout:
         there = address.read_text(encoding="utf-8") if address.exists() else "an address it is about to open"
         at(there, folder, already=True)

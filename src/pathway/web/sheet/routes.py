@@ -39,8 +39,9 @@ async def tell_changes(request: Request, key: IdOf, desk: DeskOf) -> Response:
     await run_in_threadpool(desk.pieces.where, key)  # or it is not there
     device, devices = request.scope.get("device"), request.app.state.sharing.devices
 
-    async def gone() -> bool:  # or shut out meanwhile
-        return await request.is_disconnected() or (device is not None and device not in devices)
+    async def gone() -> bool:  # or shut out meanwhile, or the app ends
+        shut_out = device is not None and device not in devices
+        return shut_out or request.app.state.ends() or await request.is_disconnected()
 
     events = changes(desk.pieces, key, gone)
     return StreamingResponse(events, media_type="text/event-stream", headers={"Cache-Control": "no-store"})
