@@ -1,5 +1,6 @@
 """Sharing turned on and off: a second server with a certificate of its own, at this computer's address at home."""
 
+import asyncio
 import ipaddress
 import socket
 import threading
@@ -18,8 +19,19 @@ from pathway.web.share.devices import Devices
 from pathway.web.share.door import ENTER, Door
 
 PORT = 8443  # tried first
-STARTS, ENDS = 5.0, 3.0  # until it listens, until it has ended [s]
+STARTS, ENDS, CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
 FAR = "192.0.2.1"  # an address that nobody has: nothing is sent, but it tells which way out there is
+
+
+class _Server(uvicorn.Server):
+    """Ends with every connection: one that a device keeps open and says nothing more on is cut."""
+
+    async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+        """Wait for what is under way, then cut what is left."""
+        await super().shutdown(sockets)
+        for connection in self.server_state.connections:
+            connection.transport.abort()
+        await asyncio.sleep(CUT)
 
 
 @dataclass
@@ -102,7 +114,7 @@ class Sharing:
             ssl_certfile=str(certificate.certificate),
             ssl_keyfile=str(certificate.key),
         )
-        server = uvicorn.Server(config)
+        server = _Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [sock]}, daemon=True, name="sharing")
         thread.start()
         begun = time.monotonic()
