@@ -38,6 +38,7 @@ from pathway.store import Notebook, Pieces, Rigs, open_database
 from pathway.store.copies import FOLDER
 from pathway.store.database import MIGRATIONS
 from pathway.store.models import Base
+from pathway.store.takes import Takes
 from tests.helpers import THOROUGH
 
 PATH = '{"directions": [1], "starts": [0.1], "ends": [0.3], "links": [0]}'
@@ -338,3 +339,21 @@ def test_data_that_cannot_be_opened_are_left_alone(tmp_path: Path) -> None:
         with pytest.raises(DataError, match=said):
             _opened(path)
         assert path.read_bytes() == before
+
+
+def test_takes_of_before_they_were_listened_to_are_kept(tmp_path: Path) -> None:
+    """Data in which a take had no figures yet open, and the take is there, not listened to."""
+    path = tmp_path / "old.sqlite"
+    engine = _upgraded(path, "0008")
+    assert "figures" not in {column["name"] for column in inspect(engine).get_columns("take")}
+    _piece(engine, {"wishes": "{}"})
+    with engine.begin() as connection:
+        connection.execute(
+            text(
+                "INSERT INTO take (token, piece_id, name, begun_at) "
+                "VALUES ('abcdefgh', 1, 'Old', '2026-01-01 00:00:00')"
+            )
+        )
+    engine.dispose()
+    (take,) = Takes(_opened(path), tmp_path / "takes").of(1)
+    assert (take.name, take.figures) == ("Old", None)

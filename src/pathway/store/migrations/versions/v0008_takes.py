@@ -2,7 +2,7 @@
 
 import sqlalchemy as sa
 
-from pathway.store.migrations.steps import make_column, make_table
+from pathway.store.migrations.steps import make_table
 
 revision = "0008"
 down_revision = "0007"
@@ -21,4 +21,3 @@ def upgrade() -> None:
         sa.Column("seconds", sa.Float, nullable=False, server_default="0"),
         sa.Column("begun_at", sa.DateTime(timezone=True), nullable=False),
     )
-    make_column("take", sa.Column("figures", sa.JSON, nullable=False, server_default="{}"))
