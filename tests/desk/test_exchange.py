@@ -260,6 +260,33 @@ def test_a_file_that_someone_changed_is_refused_whole(house: _House, changes: di
     assert house.takes.size == 0
 
 
+_VARIANT = json.dumps({"name": "One", "wishes": {"format": "pathway-wishes", "version": 1}}).encode()
+
+
+def test_more_variants_than_can_be_kept_are_refused_before_anything_is(house: _House) -> None:
+    """In the look already; as many as can be come by their numbers."""
+    data = house.exchange.pack(house.add(), log=False, takes=False)
+    files = {f"variants/{n}.json": _VARIANT.replace(b"One", str(n).encode()) for n in range(1, 14)}
+    for reading in (house.exchange.look, house.exchange.take_new):
+        with pytest.raises(ScoreError, match="13 variants; 12 can be kept"):
+            reading(_changed(data, dict(files)))
+    assert len(house.desk.pieces.shelf()) == 1
+    del files["variants/13.json"]
+    new = house.exchange.take_new(_changed(data, dict(files)))
+    assert [one.name for one in house.desk.notebook.variants(new)] == [str(n) for n in range(1, 13)]
+
+
+def test_a_take_of_bars_that_are_not_there_is_one_of_the_whole(house: _House) -> None:
+    """Known ones stay."""
+    data = house.exchange.pack(house.add(), log=False, takes=False)
+    changes: dict[str, bytes | None] = {}
+    for n, last in enumerate(("n4", "n999"), start=1):
+        told = {"begun": "2026-01-01T00:00:00+00:00", "first": "n1", "last": last}
+        changes |= {f"takes/{n}.flac": b"fLaC", f"takes/{n}.json": json.dumps(told).encode()}
+    new = house.exchange.take_new(_changed(data, changes))
+    assert {(take.first, take.last) for take in house.takes.of(new)} == {("n1", "n4"), ("", "")}
+
+
 def test_names_that_climb_out_are_left_alone_and_bombs_are_refused(house: _House, tmp_path: Path) -> None:
     """Only what the format knows is read."""
     data = house.exchange.pack(house.add(), log=False, takes=False)

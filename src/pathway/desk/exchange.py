@@ -25,6 +25,7 @@ from pathway.formats.rig_document import RigDoc, read_rig, rig_document
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.wishes_document import read_wishes, wishes_document, wishes_of
 from pathway.store import NewPiece, Revision, StoredPiece
+from pathway.store.notebook import MOST_VARIANTS
 from pathway.store.practice import PracticeLog
 from pathway.store.succession import hand_over
 from pathway.store.summary import summary_of
@@ -111,7 +112,7 @@ class Exchange:
         Raises:
             ScoreError, PlanError, RigError: something in it is not sound; says what.
         """
-        file = read_piece_file(data)
+        file = _read(data)
         part, wishes = _part_of(file), read_wishes(file.wishes)
         read_plan_document(file.plan)
         read_rig(file.rig)
@@ -134,7 +135,7 @@ class Exchange:
         Raises:
             ScoreError, PlanError, RigError: something in it is not sound; nothing is kept.
         """
-        file = read_piece_file(data)
+        file = _read(data)
         score, own = ScoreFile(file.score, file.score_name), read_rig(file.rig)
         found = score.part(file.number)
         part = at_pitch(found.part, own)
@@ -156,7 +157,9 @@ class Exchange:
         for played in sets:
             self._log.keep(replace(played, piece=key, token=f"{key}-{played.token}"[:40]))
         for take, begun, flac in takes:
-            self._takes.add(NewTake(key, take.name, 0, take.seconds, take.first, take.last, begun), flac)
+            known = take.first in plan.note and take.last in plan.note
+            bars = (take.first, take.last) if known else ("", "")
+            self._takes.add(NewTake(key, take.name, 0, take.seconds, *bars, begun), flac)
         return key
 
     def _rig_here(self, rig: Rig, title: str) -> tuple[str, int]:
@@ -283,6 +286,17 @@ class Exchange:
         mine = tuple(locks) if kept else ()
         id_ = self._desk.notebook.keep(key, name, _state(name, other, mine))
         return id_, len(locks) - len(mine)
+
+
+def _read(data: bytes) -> PieceFile:
+    """Return a piece file of which everything can be kept."""
+    file = read_piece_file(data)
+    if len(file.variants) > MOST_VARIANTS:
+        raise ScoreError(
+            f"This piece file has {len(file.variants)} variants; {MOST_VARIANTS} can be kept",
+            advice="Take some of them out of it.",
+        )
+    return file
 
 
 def _state(label: str, plan: Plan, locks: Sequence[Lock]) -> Revision:

@@ -159,11 +159,10 @@ def read_piece_file(data: bytes) -> PieceFile:
     if score is None or len(score) > MOST_BYTES:
         raise _missing(f"score/{contents.score}")
     takes = []
-    for path in sorted(files):
-        if found := _TAKE.fullmatch(path):
-            if not files[path].startswith(b"fLaC"):
-                raise ScoreError(f"This piece file is not sound: {path} is no recording", advice="Take it out.")
-            takes.append((_of(TakeDoc, files, f"takes/{found[1]}.json"), files[path]))
+    for number, path in _numbered(files, _TAKE):
+        if not files[path].startswith(b"fLaC"):
+            raise ScoreError(f"This piece file is not sound: {path} is no recording", advice="Take it out.")
+        takes.append((_of(TakeDoc, files, f"takes/{number}.json"), files[path]))
     return PieceFile(
         title=contents.title,
         part=contents.part,
@@ -174,7 +173,7 @@ def read_piece_file(data: bytes) -> PieceFile:
         wishes=_part(files, WISHES),
         rig=_part(files, RIG),
         made=contents.made,
-        variants=[_variant(files[path], path) for path in sorted(files) if _VARIANT.fullmatch(path)],
+        variants=[_variant(files[path], path) for _, path in _numbered(files, _VARIANT)],
         asides=_of(AsidesDoc, files, ASIDE).aside if ASIDE in files else [],
         log=files.get(LOG),
         takes=takes,
@@ -190,6 +189,12 @@ class _VariantDoc(_Model):
 def _variant(data: bytes, path: str) -> tuple[str, bytes]:
     doc = _of(_VariantDoc, {path: data}, path)
     return doc.name, json.dumps(doc.wishes).encode()
+
+
+def _numbered(files: Mapping[str, bytes], kind: re.Pattern[str]) -> list[tuple[str, str]]:
+    """Return the numbers and paths of the files of a kind, by number: the tenth comes after the ninth."""
+    found = [(match[1], path) for path in files if (match := kind.fullmatch(path))]
+    return sorted(found, key=lambda one: (int(one[0]), one[0]))
 
 
 def _part(files: Mapping[str, bytes], path: str) -> bytes:

@@ -36,6 +36,8 @@ def test_a_note_is_laid_on_the_bench(demo: TestClient) -> None:
         ("lower=3", 422, "the lower string"),
         ("hair=80", 422, "the place on the hair"),
         ("speed=fast", 422, "speed"),
+        ("speed=1.9", 422, "the speed is 1.9; it must lie within 2 to 150 cm/s"),
+        ("place=0.4", 422, "the place"),
         ("notes=9", 422, "notes"),
     ],
 )

@@ -66,9 +66,15 @@ def test_the_bench_and_the_arm_are_asked_in_inches(inches: TestClient) -> None:
     assert 'name="speed"' in told
     assert re.findall(r'name="hair"[^>]*value="([\d.]+)"', told) == ["12"]
     figures = inches.get("/bench/figures?speed=10&hair=12", headers=HTMX).text
+    least = float(re.findall(r'name="speed" min="([\d.]+)"', told)[0])
+    assert inches.get(f"/bench?speed={least}").status_code == 200
+    assert "it must lie within 0.787402 to" in inches.get(f"/bench?speed={least * 0.9}").text
     arm = inches.get("/rigs/violin/reach?upper=12&fore=14").text
     assert "Shoulder to elbow, in<" in arm
     metric.set(metric.get().model_copy(update={"lengths": Lengths.CM}))
+    assert 'name="speed" min="2" max="150"' in inches.get("/bench").text
+    assert 'name="hair" min="1" max="90"' in inches.get("/bench").text
+    assert inches.get("/bench?speed=2").status_code == 200
     same = inches.get("/bench/figures?speed=25.4&hair=30.48", headers=HTMX).text
     weights = [re.findall(r"(\d+) g\b", text) for text in (figures, same)]
     assert weights[0] == weights[1] != []

@@ -186,6 +186,17 @@ def test_a_note_of_a_take_is_told_and_looked_for_on_the_sheet(played: TestClient
     assert played.get(f"{TOLL}/1/notes/zzz", headers=HTMX).status_code == 404
 
 
+def test_a_word_that_is_not_known_any_more_is_passed_over(played: TestClient) -> None:
+    """Kept by another edition of the app: the sheet opens, with what it knows."""
+    takes = played.app.state.taking.takes  # type: ignore[attr-defined]
+    played.get(f"{TOLL}/1/heard", headers=HTMX)
+    take = takes.take(6, 1)
+    takes.note(take.id, take.figures.model_copy(update={"said": take.figures.said | {"n1": ["woolly", "rough"]}}))
+    card = played.get("/pieces/6/notes/n1", headers=HTMX).text
+    assert 'data-heard-in-take="grating"' in card
+    takes.note(take.id, take.figures)
+
+
 def test_the_beats_to_record_by_are_those_of_the_bars(played: TestClient) -> None:
     """A bar counted in, the bars, a beat of rest."""
     two = played.get(f"{TOLL}/beats.json?first_bar=3&last_bar=4").json()

@@ -1,6 +1,6 @@
 """What may be said of a note of a recording. The thresholds are our choice: false words under 3 %."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -47,6 +47,11 @@ SYMPTOMS = {  # what a player would say to hear
 }
 ONCE = {Word.LOUD, Word.LATE, Word.MISSED}  # of the note and not of its pitch: another one of it says nothing
 SURE = {Word.WRONG, Word.ROUGH}  # said of one note alone; others only where they come again
+
+
+def symptoms_of(words: Collection[str]) -> list[str]:
+    """Return what a player would say to hear, for words that were kept; of unknown ones nothing."""
+    return [heard.value for word, heard in SYMPTOMS.items() if word.value in words]
 
 
 def say(rows: Sequence[Measured], planned: Planned) -> None:

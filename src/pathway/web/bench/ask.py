@@ -13,6 +13,8 @@ from pathway.core.rig.bow import Direction
 from pathway.core.technique.hand_loops import Figure, Step, alternating
 from pathway.errors import OutOfRange
 
+LIMITS = {"speed": (2.0, 150.0), "hair": (1.0, 90.0), "place": (0.5, 30.0)}  # [cm/s], [cm]
+
 
 class BenchAsk(BaseModel):
     """The fields of the bench, in the player's units; strings count from the lowest, 0."""
@@ -24,10 +26,10 @@ class BenchAsk(BaseModel):
     low_stop: Annotated[int, Field(ge=0, le=24)] = 0
     high_stop: Annotated[int, Field(ge=0, le=24)] = 0
     lead: Literal["higher", "lower"] = "higher"
-    speed: Annotated[float, Field(ge=2, le=150)] = 25.0
+    speed: Annotated[float, Field(gt=0, le=150)] = 25.0
     level: Annotated[float, Field(ge=-20, le=12)] = 0.0
-    hair: Annotated[float, Field(ge=1, le=90)] = 30.0
-    place: Annotated[float, Field(ge=0.5, le=30)] | None = None  # cm from the bridge; None: the best
+    hair: Annotated[float, Field(gt=0, le=90)] = 30.0
+    place: Annotated[float, Field(gt=0, le=30)] | None = None  # cm from the bridge; None: the best
     share: Annotated[float, Field(ge=1, le=99)] | None = None  # of the weight for the lead, %; None: the best
     tilt: Annotated[float, Field(ge=-60, le=60)] | None = None  # level of the bow [°]; None: between the two strings
     notes: Annotated[int, Field(ge=1, le=6)] = 1
@@ -35,9 +37,19 @@ class BenchAsk(BaseModel):
     bow: Literal["down", "up"] = "down"
 
     def meant(self, say: Speech) -> "BenchAsk":
-        """Return it in metric units, as the player meant what was written."""
-        told = {name: getattr(self, name) for name in {"speed", "hair", "place"} & self.model_fields_set}
-        return self.model_copy(update={n: say.meant(v, "cm") for n, v in told.items() if v is not None})
+        """Return it in metric units, as the player meant what was written.
+
+        Raises:
+            OutOfRange: a number that is outside its limits in these units.
+        """
+        told = {name: getattr(self, name) for name in LIMITS.keys() & self.model_fields_set}
+        meant = {name: say.meant(value, "cm") for name, value in told.items() if value is not None}
+        for name, value in meant.items():
+            low, high = LIMITS[name]
+            if not low * (1 - ROUNDED) <= value <= high * (1 + ROUNDED):
+                unit = "cm/s" if name == "speed" else "cm"
+                raise OutOfRange(f"the {name}", told[name], say.shown(low, unit), say.shown(high, unit), say.unit(unit))
+        return self.model_copy(update=meant)
 
     def two(self, rig: Rig) -> TwoStrings:
         """Return the double stop on a rig.
@@ -68,6 +80,7 @@ class BenchAsk(BaseModel):
         return alternating(self.lower, self.notes, self.speed / 100 * FIGURE_TIME, higher_on_down=self.higher_on_down)
 
 
+ROUNDED = 0.001  # by which the ends of a field may miss its limits in other units
 FIGURE_TIME = 0.25  # of one note of the figure [s]
 
 
@@ -84,7 +97,7 @@ def ask_of(plan: Plan, note: NotePlan) -> BenchAsk:
         low_stop=stops.get(lower, 0),
         high_stop=stops.get(lower + 1, 0),
         lead="lower" if note.lead.string == lower else "higher",
-        speed=round(min(max(100 * note.speed, 2), 150), 1),
+        speed=round(min(max(100 * note.speed, LIMITS["speed"][0]), LIMITS["speed"][1]), 1),
         level=round(min(max(note.target_db, -20), 12), 1),
         hair=round(100 * (note.start + note.end) / 2, 1),
         tilt=None if double else round(math.degrees(note.level), 1),

@@ -2,7 +2,7 @@
 
 from fastapi import Request
 
-from pathway.core.takes.words import SYMPTOMS, Word
+from pathway.core.takes.words import symptoms_of
 from pathway.desk import Desk, OpenPiece
 from pathway.web.shared.room import lines_held, systems_of
 from pathway.web.shared.tracks.look import Look
@@ -29,6 +29,6 @@ def sheet_view(request: Request, desk: Desk, now: OpenPiece, selected: str | Non
     said = request.app.state.taking.takes.said_of(now.piece.id, view.selected)
     if said is not None:
         begun, words = said
-        heard = [SYMPTOMS[Word(word)].value for word in words if Word(word) in SYMPTOMS]
+        heard = symptoms_of(words)
         view.from_take = (f"{begun.astimezone():%-d %b}", heard) if heard else None
     return view

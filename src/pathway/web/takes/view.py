@@ -9,7 +9,7 @@ import numpy as np
 from pathway.core.guide.takes import ABOUT
 from pathway.core.takes.measures import Measured
 from pathway.core.takes.summary import Look
-from pathway.core.takes.words import SYMPTOMS
+from pathway.core.takes.words import symptoms_of
 from pathway.desk.taking import Heard
 from pathway.formats.staves import System
 from pathway.store.takes import Figures, StoredTake
@@ -157,7 +157,7 @@ class OneNote:
         self.piece = found.take.piece
         self.facts = facts_of(row) if row else ["is not heard in this take"]
         self.words = sorted(row.words) if row else []
-        self.symptoms = [heard.value for word, heard in SYMPTOMS.items() if word.value in self.words]
+        self.symptoms = symptoms_of(self.words)
         self.sure = row is not None and row.sure
 
 
