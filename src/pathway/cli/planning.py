@@ -32,6 +32,8 @@ from pathway.report import (
     summary_of,
 )
 
+ENDINGS = (".json", ".csv", ".musicxml", ".pdf", ".svg")  # in which a plan is written
+
 
 @app.command()
 def plan(
@@ -139,9 +141,6 @@ def hear(
         note = note_at(at, music)
         planned = plan_part(music, chosen, Settings(tempo))
         out.print(causes_of(causes(planned, note, heard), music.place(music.event[note])))
-
-
-ENDINGS = (".json", ".csv", ".musicxml", ".pdf", ".svg")
 
 
 def _check_ending(output: Path | None) -> None:

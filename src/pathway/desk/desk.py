@@ -1,10 +1,10 @@
 """The desk on which open pieces lie: read, engraved and planned once, then kept while they are in use."""
 
 import threading
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 
-from pathway.core.planning import Lock, Plan, glance, plan_part, replan
+from pathway.core.planning import Plan, glance, plan_part, replan
 from pathway.core.planning.advice.symptoms import Cause
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.relief import reliefs
@@ -16,12 +16,11 @@ from pathway.core.rig import Rig, preset
 from pathway.desk.drawing import Drawings
 from pathway.desk.helps import Help, Helps, Tried
 from pathway.desk.kept import Kept
-from pathway.desk.stored import kept_or_free, part_of, plan_of
+from pathway.desk.stored import as_revision, kept_or_free, part_of, plan_of
 from pathway.errors import NotFound
 from pathway.formats.engraver import engraver
 from pathway.formats.score import PartScore, ScoreFile, at_pitch, guess_rig
 from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
-from pathway.store.summary import summary_of
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
 OPEN_PIECES = 12  # kept ready
@@ -86,7 +85,9 @@ class Desk:
         settings = Settings(None if tempo_bpm is None else checked_tempo(tempo_bpm))
         plan = plan_part(at_pitch(found.part, known.rig), known.rig, settings)
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
-        key = self.pieces.add(piece, _revision(" ".join(["As first planned.", plan.tempo_told]).rstrip(". "), plan, ()))
+        key = self.pieces.add(
+            piece, as_revision(" ".join(["As first planned.", plan.tempo_told]).rstrip(". "), plan, ())
+        )
         self._plans.get_or_make((key, 0, known.version), lambda: plan)
         return key
 
@@ -144,7 +145,7 @@ class Desk:
             now = self.open(key)
             locks = edited_locks(now.plan, edit)
             plan = replan(now.plan, locks.values())
-            return self._save(now, version, _revision(label_of(now.plan, edit), plan, locks.values()), plan)
+            return self._save(now, version, as_revision(label_of(now.plan, edit), plan, locks.values()), plan)
 
     def helps(self, key: int, note: str) -> list[Help]:
         """Return what helps against the findings that speak of a note; every fix has been tried.
@@ -173,7 +174,7 @@ class Desk:
         now = self.open(key)
         tried = self.with_fix(key, note, code, fix)
         label = f"Bar {now.plan.note[note].measure}: {tried.text.lower()}"
-        return self._save(now, version, _revision(label, tried.plan, tried.plan.locks.values()), tried.plan)
+        return self._save(now, version, as_revision(label, tried.plan, tried.plan.locks.values()), tried.plan)
 
     def with_fix(self, key: int, note: str, code: str, fix: str) -> Tried:
         """Return the plan as a fix of a finding would make it.
@@ -202,7 +203,7 @@ class Desk:
         if relief is None:
             raise NotFound("This help is not offered any more", advice="Say again what you hear.")
         label = f"Bar {now.plan.note[note].measure}: {relief.fix.text().lower()}"
-        return self._save(now, version, _revision(label, relief.plan, relief.plan.locks.values()), relief.plan)
+        return self._save(now, version, as_revision(label, relief.plan, relief.plan.locks.values()), relief.plan)
 
     def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
         """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.
@@ -291,7 +292,7 @@ class Desk:
             NotFound, Conflict: as for change.
         """
         now, plan = self.open(key), self.anew(key)
-        return self._save(now, version, _revision("The rest planned anew", plan, now.piece.revision.locks), plan)
+        return self._save(now, version, as_revision("The rest planned anew", plan, now.piece.revision.locks), plan)
 
     def choose(self, key: int, version: int, label: str, settings: Settings) -> Edited:
         """Plan a piece with other choices for the whole: its passages, its changes of tempo.
@@ -303,7 +304,7 @@ class Desk:
         now = self.open(key)
         locks = now.piece.revision.locks
         plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
-        return self._save(now, version, _revision(label, plan, locks), plan)
+        return self._save(now, version, as_revision(label, plan, locks), plan)
 
     def play_on(self, key: int, version: int, rig_key: str) -> Edited:
         """Plan a piece anew on another rig; wishes that it cannot keep are left out.
@@ -330,7 +331,7 @@ class Desk:
         found = ScoreFile(brought.data, brought.filename).part(brought.part_name)
         rig = preset(guess_rig(brought.part_name))
         plan = plan_part(at_pitch(found.part, rig), rig)
-        self.pieces.begin_anew(key, found.mei, rig.key, _revision("Planned anew from the score", plan, ()))
+        self.pieces.begin_anew(key, found.mei, rig.key, as_revision("Planned anew from the score", plan, ()))
 
     def forget_all(self) -> None:
         """Let go of everything at hand: other data stand in the place of the old ones."""
@@ -360,7 +361,7 @@ class Desk:
         """
         now = self.open(key)
         variant, plan = self.variant(key, id_)
-        revision = _revision(f"Variant {variant.name}", plan, variant.revision.locks)
+        revision = as_revision(f"Variant {variant.name}", plan, variant.revision.locks)
         return self._save(now, version, revision, plan)
 
     def take_bars(self, key: int, version: int, other: Plan, name: str, bars: Collection[str]) -> Edited:
@@ -375,7 +376,7 @@ class Desk:
             locks = with_bars_of(now.plan, other, bars)
             plan = replan(now.plan, locks.values())
             told = f"Bar {', '.join(bars)}: as {name}"
-            return self._save(now, version, _revision(told, plan, locks.values()), plan)
+            return self._save(now, version, as_revision(told, plan, locks.values()), plan)
 
     def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:
         """Plan a piece at another tempo; locks stay.
@@ -386,7 +387,7 @@ class Desk:
         """
         now, plan = self.open(key), self.at_tempo(key, tempo_bpm).plan
         locks = now.piece.revision.locks
-        return self._save(now, version, _revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
+        return self._save(now, version, as_revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
 
     def tune(self, key: int, version: int, tuning: tuple[int, ...]) -> Edited:
         """Plan a piece with its strings tuned otherwise; without pitches as its rig has them.
@@ -405,7 +406,7 @@ class Desk:
         tuning = () if tuning == tuple(string.midi for string in rig.instrument.strings) else tuning
         plan = plan_part(now.plan.part, rig, replace(now.plan.draft.settings, tuning=tuning), locks)
         names = " ".join(string.letter for string in plan.rig.instrument.strings)
-        return self._save(now, version, _revision(f"Strings tuned {names}", plan, locks), plan)
+        return self._save(now, version, as_revision(f"Strings tuned {names}", plan, locks), plan)
 
     def step(self, key: int, version: int, by: int) -> Edited:
         """Undo (−1) or redo (+1).
@@ -458,13 +459,9 @@ def _on(piece: StoredPiece, known: KnownRig) -> OpenPiece:
     if not kept:
         locks, label = (), f"{label}; what was set by hand did not fit it"
     told = "" if kept and settings.tuning == piece.revision.settings.tuning else f"{label}."
-    on = replace(piece, rig=known.key, rig_version=known.version, revision=_revision(label, plan, locks))
+    on = replace(piece, rig=known.key, rig_version=known.version, revision=as_revision(label, plan, locks))
     return OpenPiece(on, plan, told)
 
 
 def _state(piece: StoredPiece) -> tuple[int, int, int]:
     return piece.id, piece.version, piece.rig_version
-
-
-def _revision(label: str, plan: Plan, locks: Iterable[Lock]) -> Revision:
-    return Revision(label, plan.draft.settings, tuple(locks), plan.path, summary_of(plan))

@@ -15,7 +15,7 @@ from pathway.core.planning.wishes import Link, Lock, Settings
 from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.bow import Direction
 from pathway.desk.desk import Desk
-from pathway.desk.stored import kept_or_free
+from pathway.desk.stored import as_revision, kept_or_free
 from pathway.errors import NotFound, PlanError, ScoreError
 from pathway.formats.log_document import log_json, read_log
 from pathway.formats.piece_file import AsideDoc, PieceFile, TakeDoc, read_piece_file, write_piece_file
@@ -24,11 +24,10 @@ from pathway.formats.plan_exchange import document_of
 from pathway.formats.rig_document import RigDoc, read_rig, rig_document
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.wishes_document import read_wishes, wishes_document, wishes_of
-from pathway.store import NewPiece, Revision, StoredPiece
+from pathway.store import NewPiece, StoredPiece
 from pathway.store.notebook import MOST_VARIANTS
 from pathway.store.practice import PracticeLog
 from pathway.store.succession import hand_over
-from pathway.store.summary import summary_of
 from pathway.store.takes import NewTake, StoredTake, Takes
 
 SAME_NOTES = 0.9  # of a file's notes that a piece has, to which its bowing can be laid
@@ -148,7 +147,7 @@ class Exchange:
         takes = [(take, _when(take.begun), flac) for take, flac in file.takes]
         rig_key, version = self._rig_here(own, file.title)
         piece = NewPiece(file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=version)
-        key = self._desk.pieces.add(piece, _state("From a file" + UNFIT * (not kept), plan, locks))
+        key = self._desk.pieces.add(piece, as_revision("From a file" + UNFIT * (not kept), plan, locks))
         for name, wishes in variants:
             self._keep_variant(key, name, *wishes, plan)
         for aside in file.asides:
@@ -248,7 +247,7 @@ class Exchange:
         plan, kept = kept_or_free(part, known.rig, carried.settings, carried.locks)
         locks = carried.locks if kept else ()
         piece = NewPiece(now.piece.title, name, filename, data, found.mei, known.key, rig_version=known.version)
-        new = self._desk.pieces.add(piece, _state("A newer edition" + UNFIT * (not kept), plan, locks))
+        new = self._desk.pieces.add(piece, as_revision("A newer edition" + UNFIT * (not kept), plan, locks))
         for one in self._desk.notebook.variants(key):
             theirs = wishes_on(one.revision.settings, one.revision.locks, notes.notes, now.plan.part)
             self._keep_variant(new, one.name, theirs.settings, theirs.locks, plan)
@@ -284,7 +283,7 @@ class Exchange:
         """Keep wishes as a variant; return it, and how many of them cannot be bowed on this rig and were left out."""
         other, kept = kept_or_free(plan.part, plan.rig, settings, tuple(locks))
         mine = tuple(locks) if kept else ()
-        id_ = self._desk.notebook.keep(key, name, _state(name, other, mine))
+        id_ = self._desk.notebook.keep(key, name, as_revision(name, other, mine))
         return id_, len(locks) - len(mine)
 
 
@@ -297,11 +296,6 @@ def _read(data: bytes) -> PieceFile:
             advice="Take some of them out of it.",
         )
     return file
-
-
-def _state(label: str, plan: Plan, locks: Sequence[Lock]) -> Revision:
-    """Return a plan as a state of the history."""
-    return Revision(label, plan.draft.settings, tuple(locks), plan.path, summary_of(plan))
 
 
 def _numbers(rig: Rig) -> RigDoc:

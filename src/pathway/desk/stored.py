@@ -16,7 +16,8 @@ from pathway.formats.part_writer import Written
 from pathway.formats.safe_files import parse_xml
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.staves import System, read_system
-from pathway.store import StoredPiece
+from pathway.store import Revision, StoredPiece
+from pathway.store.summary import summary_of
 
 _LABEL = re.compile(r"<label(Abbr)?\b.*?</label(Abbr)?>|<label(Abbr)?\b[^>]*/>", re.DOTALL)
 
@@ -62,6 +63,11 @@ def kept_or_free(part: Part, rig: Rig, settings: Settings, locks: Iterable[Lock]
         return plan_part(part, rig, settings, locks), True
     except (PlanError, OutOfRange):
         return plan_part(part, rig, replace(settings, passages=()), ()), False
+
+
+def as_revision(label: str, plan: Plan, locks: Iterable[Lock]) -> Revision:
+    """Return a plan as a state of the history, with the wishes that it was made from."""
+    return Revision(label, plan.draft.settings, tuple(locks), plan.path, summary_of(plan))
 
 
 def drawn(score: Written, width: int) -> tuple[System, ...]:

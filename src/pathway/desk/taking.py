@@ -5,7 +5,7 @@ from datetime import datetime
 
 from pathway.core.arrays import FloatArray
 from pathway.core.guide.speech import PLAIN, Speech
-from pathway.core.planning.beats import Counted, counted
+from pathway.core.planning.beats import ROUNDING, Counted, counted
 from pathway.core.planning.plan import Plan
 from pathway.core.sound import playable
 from pathway.core.takes import Listened, listen
@@ -17,7 +17,6 @@ from pathway.errors import NotFound, PathwayError
 from pathway.formats.recording import flac, from_pcm, read_recording
 from pathway.store.takes import Figures, NewTake, StoredTake, Takes
 
-HAIR = 1e-6  # earlier, against rounding [s]
 KEPT = 12
 
 
@@ -115,7 +114,7 @@ class Taking:
         if not span[0]:
             return 0.0, float("inf")
         first, last = plan.any_note(span[0]), plan.any_note(span[1] or span[0])
-        return min(first.onset, last.onset) - HAIR, max(first.onset, last.onset) + HAIR
+        return min(first.onset, last.onset) - ROUNDING, max(first.onset, last.onset) + ROUNDING
 
     def proposals(self, piece: int, id_: int, say: Speech = PLAIN) -> list[Proposed]:
         """Return what of a take the plan may take over, each with its effect.

@@ -23,6 +23,7 @@ _WHOLE_HEAD = "E0A2"  # its glyph
 _ABOVE_GLYPH = 130.0  # what a glyph may reach above its place
 _LETTER, _LETTER_HEIGHT = 230.0, 330.0  # of printed words
 TEMPO_LIFT = 200.0  # so much higher than the engraver puts it, a tempo touches neither clef nor meter
+STAFF = 31.7  # height of a staff as it is engraved [CSS px]
 COLUMN = 200.0  # width in which the highest ink is noted
 
 

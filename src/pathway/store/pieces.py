@@ -174,7 +174,7 @@ class Pieces:
         with Session(self._engine) as session:
             row = session.execute(select(PieceRow.version, PieceRow.last_note).where(PieceRow.id == key)).first()
         if row is None:
-            raise NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
+            raise _no_piece()
         return row[0], row[1]
 
     def version(self, key: int) -> int:

@@ -6,7 +6,7 @@ from itertools import takewhile
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.timing import clock_of
 
-HAIR = 1e-6  # against rounding [s]
+ROUNDING = 1e-6  # of times [s]
 LEAST_COUNTED = 2  # beats of a count-in
 
 
@@ -30,9 +30,9 @@ class Counted:
 def counted(plan: Plan, begin: float, end: float) -> Counted:
     """Return the beats to play what lies in a span of a plan [s] by."""
     beats = beats_of(plan)
-    inside = [beat for beat in beats if begin - HAIR <= beat.time < end - HAIR]
+    inside = [beat for beat in beats if begin - ROUNDING <= beat.time < end - ROUNDING]
     apart = inside[1].time - inside[0].time if len(inside) > 1 else end - begin
-    first = next((n for n, beat in enumerate(beats) if beat.first and beat.time >= begin - HAIR), 0)
+    first = next((n for n, beat in enumerate(beats) if beat.first and beat.time >= begin - ROUNDING), 0)
     bar = next((n for n, beat in enumerate(beats[first + 1 :], start=1) if beat.first), len(beats) - first)
     pickup = len(list(takewhile(lambda beat: not beat.first, inside)))
     count = max(bar, LEAST_COUNTED) + (bar - pickup if 0 < pickup < bar else 0)

@@ -316,6 +316,11 @@ class Finding:
     others: tuple[tuple[str, ...], ...] = ()  # notes of the further places that it holds for, place by place
 
     @property
+    def key(self) -> tuple[str, str]:
+        """Return by what it is laid aside: code and first note."""
+        return self.code, self.notes[0]
+
+    @property
     def place(self) -> tuple[str, ...]:
         """Return the notes of the first place that it speaks of."""
         return self.notes[: len(self.notes) - sum(map(len, self.others))]

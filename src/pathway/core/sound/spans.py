@@ -3,12 +3,12 @@
 from collections.abc import Collection
 from enum import StrEnum
 
+from pathway.core.planning.beats import ROUNDING
 from pathway.core.planning.plan import Plan
 from pathway.core.sound.playable import Playable
 from pathway.errors import NotFound
 
 FIRST, THEN = 1.2, 5.0  # about so long [s]
-HAIR = 1e-6  # earlier and later, against rounding [s]
 
 
 class Scope(StrEnum):
@@ -50,7 +50,7 @@ def span_of_bars(played: Playable, bars: str) -> tuple[float, float]:
     onsets = [note.onset for note in played.notes if note.measure in wanted]
     if not onsets:
         raise NotFound(f"Bar {first} comes after bar {last}", advice="Write the earlier one first, such as 3-8.")
-    return min(onsets) - HAIR, max(onsets) + HAIR
+    return min(onsets) - ROUNDING, max(onsets) + ROUNDING
 
 
 def span_around(plan: Plan, notes: Collection[str], scope: Scope) -> tuple[float, float]:
@@ -68,4 +68,4 @@ def span_around(plan: Plan, notes: Collection[str], scope: Scope) -> tuple[float
         bars = {events[note.id].measure for note in found}
         found += [note for note in plan.notes if events[note.id].measure in bars]
     onsets = [note.onset for note in found]
-    return min(onsets) - HAIR, max(onsets) + HAIR
+    return min(onsets) - ROUNDING, max(onsets) + ROUNDING

@@ -31,7 +31,7 @@ def _printed(desk: Desk, key: int, wish: Wish, say: SayOf) -> Printed:
     now = desk.open(key)
     systems = desk.drawings.of(now.piece, wish.width).systems()
     aside = desk.notebook.asides(key)
-    findings = [finding for finding in now.plan.findings if (finding.code, finding.notes[0]) not in aside]
+    findings = [finding for finding in now.plan.findings if finding.key not in aside]
     return Printed.of(now.plan, systems, findings, wish, say, now.piece.title)
 
 

@@ -7,14 +7,14 @@ from enum import StrEnum
 
 from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Finding, Plan
-from pathway.formats.staves import System
+from pathway.formats.staves import STAFF, System
 from pathway.web.shared.svg import px
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look
 from pathway.web.shared.tracks.pencil import with_pencil
 from pathway.web.shared.tracks.svg import draw_tracks
 
-STAFF_SHARE = 7.0 / 31.7  # millimetres on paper for a CSS px of an engraved line: its staff is 7 mm high
+STAFF_SHARE = 7.0 / STAFF  # millimetres on paper for a CSS px of an engraved line: its staff is 7 mm high
 MARGIN, HEAD, FOOT = 14.0, 26.0, 16.0  # around the page, for the title of the first one, for its number [mm]
 NOTE_LINE, LETTERS_PER_MM = 4.4, 0.62  # a line of a footnote [mm], and how many letters go into a millimetre
 _TOUCHED = re.compile(r'<rect class="(hit|sign-hit)"[^>]*/>')  # nobody presses on paper

@@ -33,7 +33,7 @@ class Door:
     ) -> None:
         self._app, self._hosts, self._codes, self._devices = app, frozenset(hosts), codes, devices
         self._wait = wait
-        self._turn: asyncio.Lock | None = None
+        self._turn = asyncio.Lock()
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or refuse it."""
@@ -67,7 +67,6 @@ class Door:
         """Look at a code; one after the other, and wrong ones ever more slowly."""
         form = _form(await _body(receive))
         code, name = (form.get(field, [""])[0] for field in ("code", "name"))
-        self._turn = self._turn or asyncio.Lock()
         async with self._turn:
             pause = self._codes.pause
             if self._codes.take(code):

@@ -149,13 +149,13 @@ class SheetView:
     @property
     def open_findings(self) -> list[Finding]:
         """Return the findings in sight that are not laid aside, worst first."""
-        found = [f for f in self.plan.findings if (f.code, f.notes[0]) not in self.asides]
+        found = [f for f in self.plan.findings if f.key not in self.asides]
         return [f for f in found if not self.scope.isdisjoint(f.notes)] if self.scope else found
 
     @property
     def laid_aside(self) -> list[tuple[Finding, str]]:
         """Return the findings that are, with their reasons."""
-        found = [(f, self.asides.get((f.code, f.notes[0]))) for f in self.plan.findings]
+        found = [(f, self.asides.get(f.key)) for f in self.plan.findings]
         return [(finding, reason) for finding, reason in found if reason is not None]
 
     @property

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Form, Request, UploadFile
 from starlette.responses import Response
 
 from pathway.desk.exchange import Brought
@@ -13,9 +13,7 @@ router = APIRouter()
 
 
 @router.get("/pieces/{key}/piece.pathway")
-def take_file(
-    key: IdOf, desk: DeskOf, exchange: ExchangeOf, log: bool = False, takes: Annotated[bool, Query()] = False
-) -> Response:
+def take_file(key: IdOf, desk: DeskOf, exchange: ExchangeOf, log: bool = False, takes: bool = False) -> Response:
     """The piece as one file of open parts."""
     piece = desk.open(key).piece
     data = exchange.pack(key, log=log, takes=takes)
@@ -59,7 +57,7 @@ def rename(
 def show_about(request: Request, key: IdOf, desk: DeskOf, exchange: ExchangeOf, pages: PagesOf) -> Response:
     """What a piece is called, where it came from, and how it goes to others."""
     now = desk.open(key)
-    context = {"piece": now.piece, "siblings": exchange.siblings(key), "said": ""}
+    context = {"piece": now.piece, "siblings": exchange.siblings(key)}
     return pages.render(request, "shelf/about.html", context)
 
 

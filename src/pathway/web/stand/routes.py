@@ -35,7 +35,7 @@ def show_lines(
     now = desk.open(key)
     systems = desk.drawings.of(now.piece, width_for(wide, size)).systems()
     aside = desk.notebook.asides(key)
-    findings = [finding for finding in now.plan.findings if (finding.code, finding.notes[0]) not in aside]
+    findings = [finding for finding in now.plan.findings if finding.key not in aside]
     lines = lines_of(now.plan, systems, findings, SIGNS_ONLY if signs else RIBBONS, say)
     order = " ".join(map(str, played_order(now.plan.part, systems)))
     return pages.render(

@@ -7,13 +7,12 @@ from itertools import groupby
 from pathway.core.guide.speech import Speech
 from pathway.core.music import Part
 from pathway.core.planning.plan import Finding, Plan
-from pathway.formats.staves import System
+from pathway.formats.staves import STAFF, System
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look
 from pathway.web.shared.tracks.pencil import with_pencil
 from pathway.web.shared.tracks.svg import draw_tracks
 
-STAFF = 31.7  # height of a staff as it is engraved [CSS px]
 STAFF_MM = (7.0, 9.0, 11.5, 14.0)  # as it stands on a tablet of ten inches
 PER_MM = 5.05  # CSS px of such a tablet
 LEAST, MOST, STEP = 300, 1400, 20  # widths that lines are engraved at [CSS px]
