@@ -34,7 +34,7 @@ def main() -> None:
     gc.set_threshold(50_000, 20, 20)  # as the command line does
     touched, notes, codes = 0, 0, Counter[str]()
     ratios = []
-    for found, rig in _parts(wanted.least, wanted.every, wanted.parts):
+    for found, rig in parts(wanted.least, wanted.every, wanted.parts):
         try:
             plan = plan_part(found.part, preset(rig))
         except PathwayError as refused:
@@ -78,7 +78,7 @@ def _seconds(work: Callable[[], object]) -> float:
     return time.perf_counter() - start
 
 
-def _parts(least: int, every: int, count: int) -> Iterator[tuple[PartScore, str]]:
+def parts(least: int, every: int, count: int) -> Iterator[tuple[PartScore, str]]:
     """Yield string parts of enough notes, evenly over the corpus."""
     taken = 0
     scores = sorted(Path(path) for path in corpus.getCorePaths() if Path(path).suffix in _KINDS)

@@ -143,7 +143,7 @@ def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
 def _checked(
     draft: Draft, problem: PathProblem, path: Path, locks: Mapping[str, Lock], known: Known | None = None
 ) -> Plan:
-    costs = np.sum(list(problem.terms(path).values()), axis=0)
+    costs = problem.cost.of(path)
     if not np.isfinite(costs).all():
         raise _clash(draft, int(np.flatnonzero(~np.isfinite(costs))[0]))
     if known and known[0].draft.left_out != draft.left_out:

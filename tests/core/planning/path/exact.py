@@ -5,19 +5,8 @@ It knows rolls, chord bands and strokes that return; pinned places it does not j
 
 import numpy as np
 
-from pathway.core.planning.path.problem import (
-    HOME,
-    KEEP,
-    KEEP_UNIT,
-    LIMITS,
-    SPEED,
-    START,
-    ZONE,
-    ZONE_UNIT,
-    Path,
-    PathProblem,
-    outside,
-)
+from pathway.core.planning.path.problem import Path, PathProblem, outside
+from pathway.core.planning.path.weights import HOME, KEEP, KEEP_UNIT, LIMITS, SPEED, START, ZONE, ZONE_UNIT
 from pathway.core.planning.wishes import Link
 
 SIGNS = (1, -1)
@@ -93,7 +82,7 @@ def _opened(problem: PathProblem, k: int, table: np.ndarray, way: int, places: n
     """The cheapest link into each start with each length before, which link it is, and where a retake comes from."""
     ways = np.abs(places[:, None] - places[None])
     lift = problem.part(slice(k - 1, k + 1))
-    costs = np.array([[lift.retake_costs(np.full(2, w))[1] for w in row] for row in ways])
+    costs = np.array([lift.cost.retakes(row)[1] for row in ways])
     both = table.min(axis=0)  # the stroke before may have gone either way
     retakes = costs[:, :, None] + both[None]  # start, end before, length before
     rolled = np.full_like(table, np.inf)  # by where the bow comes to, where it rolls over strings

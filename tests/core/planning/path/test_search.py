@@ -188,7 +188,7 @@ def test_a_path_that_has_become_bad_is_left_after_an_edit() -> None:
 def test_retakes_need_time() -> None:
     """The way back takes its time from the note before, and costs more the more it takes."""
     asked = problem((1.0, 1.0), rest=np.array([0.0, 0.0]))
-    near, far = asked.retake_costs(np.full(2, 0.1))[1], asked.retake_costs(np.full(2, 0.5))[1]
+    near, far = asked.cost.retakes(np.array([0.1, 0.5]))[1]
     assert far > near
     rested = replace(asked, rest=np.array([0.0, 2.0]))
-    assert rested.time_short(np.full(2, 0.5))[1] == 0
+    assert rested.cost.time_short(np.full(2, 0.5))[1] == 0

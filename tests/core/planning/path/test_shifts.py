@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from pathway.core.planning.path.grid import FINE, grid_path
-from pathway.core.planning.path.problem import Path, PathProblem, joined
+from pathway.core.planning.path.problem import Path, PathProblem, joined, outside
 from pathway.core.planning.path.refine import refine
 from pathway.core.planning.path.search import find_path
 from pathway.core.planning.wishes import Link
@@ -61,10 +61,10 @@ def test_a_place_to_begin_pulls_the_start_there() -> None:
     bands[2] = [(0.03, 0.08), (0.60, 0.64)]
     wished = problem(TIMES, start_bands=bands, rest=np.array([0.0, 0.0, 1.0, 0.0]))
     path = find_path(wished)
-    off = np.abs(wished.beyond_start(path))
-    assert off[2] < 0.05
-    assert off[[0, 1, 3]].max() == 0
-    assert np.abs(wished.beyond_start(find_path(free)))[2] > off[2]
+    off = abs(outside(path.starts, 0.03, 0.08)[2] if path.directions[2] > 0 else outside(path.starts, 0.60, 0.64)[2])
+    unwished = find_path(free)
+    assert off < 0.05
+    assert abs(outside(unwished.starts, 0.03, 0.08)[2]) > off
     assert is_sound(path, wished)
 
 
@@ -72,8 +72,8 @@ def test_hair_at_rest_takes_its_time_before_a_chord() -> None:
     """A retake with a time to settle needs more of the rest."""
     plain, settled = problem(TIMES), problem(TIMES, settle=np.array([0.0, 0.0, 0.04, 0.0]))
     way = np.full(4, 0.3)
-    assert settled.time_short(way)[2] == pytest.approx(plain.time_short(way)[2] + 0.04)
-    assert settled.time_short(way)[1] == plain.time_short(way)[1]
+    assert settled.cost.time_short(way)[2] == pytest.approx(plain.cost.time_short(way)[2] + 0.04)
+    assert settled.cost.time_short(way)[1] == plain.cost.time_short(way)[1]
 
 
 def test_parts_of_a_problem_join_to_the_whole() -> None:

@@ -6,7 +6,7 @@ import pytest
 
 from pathway.core.planning import Settings
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.path import company, costs, grid, problem, refine, search, weights
+from pathway.core.planning.path import company, cost_loop, costs, grid, search, weights
 from pathway.core.planning.path.problem import Path
 from pathway.core.planning.path.search import best_path
 from pathway.core.planning.weights import Weight
@@ -14,7 +14,7 @@ from pathway.core.planning.wishes import Link, Passage, Style
 from pathway.core.rig import preset
 from tests.helpers import HEADS, part_of
 
-ROOMS = (company, costs, grid, problem, refine, search)
+ROOMS = (company, cost_loop, costs, grid, search)
 BETWEEN = {Link.FIRST: "", Link.CHANGE: "", Link.HOOK: "-", Link.RETAKE: ","}
 
 

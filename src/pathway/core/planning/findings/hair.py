@@ -124,7 +124,7 @@ def _runs(flags: BoolArray) -> list[tuple[int, int]]:
 
 def _retakes(scene: Scene) -> Iterator[Finding]:
     problem = scene.problem
-    before, short = problem.moving_before, problem.time_short(scene.ways)
+    before, short = problem.moving_before, problem.cost.time_short(scene.ways)
     most = np.minimum(0.5 * before, 0.4) + np.minimum(0.12 * before, 0.15)
     for k in where((scene.path.links == Link.RETAKE) & (short > most)):
         way = float(scene.ways[k])

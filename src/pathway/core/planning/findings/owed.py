@@ -85,7 +85,7 @@ def _chains(strokes: list[int]) -> list[tuple[int, int]]:
 
 def _kept(scene: Scene) -> Iterator[Finding]:
     """Hair that the player wants left and that is not."""
-    short = scene.problem.short_of_keep(scene.path)
+    short = scene.problem.cost.short_of_keep(scene.path)
     for k in where(short > KEPT_SHORT):
         numbers = {"asked_m": float(scene.problem.keep[k]), "short_m": float(short[k])}
         yield scene.finding(Code.KEEP_BACK_SHORT, Severity.MEDIUM, k, {}, **numbers)

@@ -83,7 +83,7 @@ class Company:
 
     def better_hooked(self, problem: PathProblem, apart: Path, together: Path) -> list[bool]:
         """Return which runs are better hooked, told from a path on which none and one on which all are."""
-        costs = [np.sum(list(problem.terms(path).values()), axis=0) for path in (apart, together)]
+        costs = [problem.cost.of(path) for path in (apart, together)]
         spans = [slice(run[0] - 1, run[-1] + 2) for run in self.runs]
         return [bool(costs[1][span].sum() < costs[0][span].sum()) for span in spans]
 

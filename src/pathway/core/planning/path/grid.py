@@ -150,7 +150,7 @@ def _middle_table(problem: PathProblem, grid: _Grid) -> FloatArray:
 def _retake_table(problem: PathProblem, grid: _Grid) -> FloatArray:
     """Cost of a retake over each number of grid steps; shape (K, N)."""
     ways = grid.places - grid.places[0]
-    return np.ascontiguousarray(problem.retake_costs(ways[:, None]).T)
+    return problem.cost.retakes(ways)
 
 
 def _rejoin(path: Path, problem: PathProblem) -> Path:

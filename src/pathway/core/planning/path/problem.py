@@ -1,7 +1,7 @@
 """What a good hair path is: one continuous cost over directions, places and links of all strokes.
 
-The same terms judge the search on the grid, its refinement and every test oracle. Places x run along the
-hair from the frog [m]; column 0 of a direction table is the down-bow, column 1 the up-bow.
+The same terms, in ``cost_loop``, judge the search on the grid, its refinement and every test oracle. Places x run along
+the hair from the frog [m]; column 0 of a direction table is the down-bow, column 1 the up-bow.
 """
 
 from collections.abc import Sequence
@@ -11,23 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
-from pathway.core.planning.path.weights import (
-    GIVING,
-    HOME,
-    KEEP,
-    KEEP_UNIT,
-    LIMITS,
-    NO_TIME,
-    RETAKE_PER_METRE,
-    SPEED,
-    START,
-    ZONE,
-    ZONE_UNIT,
-)
-from pathway.core.planning.wishes import Link
-
-RETAKE_START, CARRY_SPEED = 0.12, 1.2  # time to lift and set [s]; speed of the hand in the air [m/s]
-LEAST_LENGTH = 0.0005  # of a stroke [m]
+from pathway.core.planning.path.cost_loop import PathCost
 
 
 @dataclass(frozen=True)
@@ -106,16 +90,6 @@ class PathProblem:
         return replace(self, pinned_start=start, pinned_end=end)
 
     @cached_property
-    def log_preferred(self) -> FloatArray:
-        """Return ln of the preferred speeds."""
-        return np.log(self.preferred)
-
-    @cached_property
-    def log_limits(self) -> tuple[FloatArray, FloatArray]:
-        """Return ln of the slowest and fastest speeds."""
-        return np.log(self.slowest), np.log(self.fastest)
-
-    @cached_property
     def returns(self) -> BoolArray:
         """Return which strokes end where and as they began: after an even number of bows."""
         back: BoolArray = self.bows % 2 == 0
@@ -145,63 +119,22 @@ class PathProblem:
         """Return the moving time of the stroke before each one [s]; 1 for the first."""
         return np.concatenate([[1.0], self.moving[:-1]])
 
-    def time_short(self, way: FloatArray) -> FloatArray:
-        """Return what a retake over a way [m] takes from the note before [s]; shapes broadcast on the last axis."""
-        short: FloatArray = np.maximum(0.0, RETAKE_START + self.settle + way / CARRY_SPEED - self.rest)
-        return short
+    def __getstate__(self) -> dict[str, object]:
+        """Return what goes along to another process: compiled views do not, and are made there again."""
+        return {name: value for name, value in self.__dict__.items() if name != "cost"}
 
-    def retake_costs(self, way: FloatArray) -> FloatArray:
-        """Return the cost of a retake over a way [m] before every stroke."""
-        before = self.moving_before
-        given = np.maximum(0.0, self.time_short(way) - np.minimum(0.12 * before, 0.15))
-        beyond = np.maximum(0.0, given - np.minimum(0.5 * before, 0.4))
-        costs: FloatArray = self.retake + RETAKE_PER_METRE * way + (GIVING * given + NO_TIME * beyond) / before
-        return costs
+    @cached_property
+    def cost(self) -> PathCost:
+        """Return what judges paths."""
+        return PathCost(self)
 
     def times(self, path: Path) -> FloatArray:
         """Return the time the bow really moves in each stroke [s]: a retake may shorten the one before."""
-        taken = np.where(path.links == Link.RETAKE, self.time_short(self.ways(path)), 0.0)
-        times: FloatArray = np.maximum(self.moving - np.append(taken[1:], 0.0), 0.3 * self.moving)
-        return times
-
-    def terms(self, path: Path) -> dict[str, FloatArray]:
-        """Return every term of the cost for every stroke, by name; arrays of shape (K,)."""
-        log_speed = np.log(np.maximum(path.lengths, LEAST_LENGTH) * self.bows / self.times(path))
-        even = np.append(0.0, log_speed[1:] - log_speed[:-1]) - self.wanted_step
-        links = path.links
-        return {
-            "speed": SPEED * (log_speed - self.log_preferred) ** 2,
-            "limits": LIMITS * outside(log_speed, *self.log_limits) ** 2,
-            "zone": ZONE * (self.beyond_zone((path.starts + path.ends) / 2) / ZONE_UNIT) ** 2,
-            "home": HOME * (self.from_home(path) / ZONE_UNIT) ** 2,
-            "start": START * (self.beyond_start(path) / ZONE_UNIT) ** 2,
-            "evenness": np.where(even > 0, self.speeding, self.slowing) * even**2,
-            "direction": np.where(path.directions > 0, self.direction_costs[:, 0], self.direction_costs[:, 1]),
-            "keep": KEEP * (self.short_of_keep(path) / KEEP_UNIT) ** 2,
-            "change": np.where(links == Link.CHANGE, self.change, 0.0),
-            "hook": np.where(links == Link.HOOK, self.hook, 0.0),
-            "retake": np.where(links == Link.RETAKE, self.retake_costs(self.ways(path)), 0.0),
-        }
+        return self.cost.times(path)
 
     def total(self, path: Path) -> float:
         """Return the whole cost of a path."""
-        return float(np.sum(sum(self.terms(path).values())))
-
-    def short_of_keep(self, path: Path) -> FloatArray:
-        """Return how much hair is lacking ahead of a stroke's end against what should be kept back [m]."""
-        ahead = np.where(path.directions > 0, self.high - path.ends, path.ends - self.low)
-        short: FloatArray = np.where(self.keep > 0, np.maximum(0.0, self.keep - ahead), 0.0)
-        return short
-
-    def from_home(self, path: Path) -> FloatArray:
-        """Return how far every stroke's middle lies from the middle of its zone, with sign [m]."""
-        home: FloatArray = (path.starts + path.ends - self.zone_low - self.zone_high) / 2
-        return home
-
-    def beyond_start(self, path: Path) -> FloatArray:
-        """Return how far every stroke begins outside the band that it asks for, with sign [m]."""
-        bands = self.start_bands[np.arange(len(self)), np.where(path.directions > 0, 0, 1)]
-        return outside(path.starts, bands[:, 0], bands[:, 1])
+        return float(self.cost.of(path).sum())
 
     def joins(self, path: Path) -> FloatArray:
         """Return the place [m] that every stroke would start at if the bow stayed on; the first where it does."""
