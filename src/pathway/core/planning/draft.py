@@ -7,12 +7,12 @@ from functools import cached_property
 
 import numpy as np
 
-from pathway.core.arrays import BoolArray, IntArray
+from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.guide.notices import contradiction_notice
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.company import Company
-from pathway.core.planning.path.costs import problem_of, with_wishes
+from pathway.core.planning.path.costs import is_pair, problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
 from pathway.core.planning.strokes.asks import Ask, asks_of
 from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, played_on
@@ -26,7 +26,7 @@ from pathway.core.planning.wish_checks import tuned
 from pathway.core.planning.wishes import Lock, Settings, Vibrato
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction
-from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import ScoreError
 
 
@@ -174,6 +174,12 @@ class Draft:
         return firsts
 
     @cached_property
+    def note_index(self) -> dict[str, int]:
+        """Return the index of each note among all bowed ones."""
+        ids = (note.event.id for stroke in self.strokes for note in stroke.notes)
+        return {id_: i for i, id_ in enumerate(ids)}
+
+    @cached_property
     def bar_numbers(self) -> tuple[str, ...]:
         """Return the numbers of the bars, each once."""
         return tuple(dict.fromkeys(measure.number for measure in self.part.measures))
@@ -198,6 +204,46 @@ class Draft:
     def rates(self) -> list[float]:
         """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
         return rates_of(self.strokes)
+
+    @cached_property
+    def in_rows(self) -> list[tuple[int, float, StrokeType]]:
+        """Return the strokes of notes that follow each other at a rate: index, rate [1/s], manner."""
+        return [(k, rate, self.strokes[k].kind) for k, rate in enumerate(self.rates) if rate > 0]
+
+    @cached_property
+    def pairs(self) -> list[int]:
+        """Return the strokes that are a weak short note after a long one."""
+        return [k for k in range(1, len(self.strokes)) if is_pair(self.strokes[k - 1], self.strokes[k])]
+
+    @cached_property
+    def sung(self) -> BoolArray:
+        """Return which strokes neither bounce nor are caught; shape (K,)."""
+        return np.array([stroke.kind.hair_a_note is None for stroke in self.strokes])
+
+    @cached_property
+    def slurred(self) -> BoolArray:
+        """Return which strokes have several notes; shape (K,)."""
+        return np.array([len(stroke.notes) > 1 for stroke in self.strokes])
+
+    @cached_property
+    def proposed(self) -> BoolArray:
+        """Return which strokes begin with a bow change that the page does not have; shape (K,)."""
+        return np.array([stroke.proposed for stroke in self.strokes])
+
+    @cached_property
+    def levels(self) -> FloatArray:
+        """Return the level that every stroke asks for [dB]; shape (K,)."""
+        return np.array([stroke.level_db for stroke in self.strokes])
+
+    @cached_property
+    def accented(self) -> BoolArray:
+        """Return which strokes are; shape (K,)."""
+        return np.array([stroke.accented for stroke in self.strokes])
+
+    @cached_property
+    def chord_sizes(self) -> IntArray:
+        """Return of how many heads every bowed note is written; shape (N,)."""
+        return np.array([len(note.event.heads) for stroke in self.strokes for note in stroke.notes])
 
     @cached_property
     def weak(self) -> BoolArray:

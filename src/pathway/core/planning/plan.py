@@ -12,6 +12,7 @@ from pathway.core.guide.notices import proposed_notice, tempo_notice
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
+from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.wishes import Link, Lock, Profile, Vibrato
@@ -356,6 +357,7 @@ class Plan:
     path: Path
     strokes: tuple[StrokePlan, ...]
     notes: tuple[NotePlan, ...]
+    columns: NoteColumns  # of the bowed ones
     crossings: tuple[Crossing, ...]
     findings: tuple[Finding, ...]
     totals: Totals

@@ -7,6 +7,7 @@ import numpy as np
 
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
+from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.notes.crossings import crossings_of
@@ -197,6 +198,7 @@ def assemble(
         known: the plan before an edit, and what of it is carried over.
     """
     strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
+    columns = NoteColumns.of(bowed, (known[0].columns, known[0].bowed) if known else None)
     crossings = crossings_of(draft, strokes, bowed, known)
     return Plan(
         draft=draft,
@@ -204,9 +206,10 @@ def assemble(
         path=path,
         strokes=strokes,
         notes=_with_unbowed(draft, bowed),
+        columns=columns,
         crossings=crossings,
-        findings=find(draft, problem, path, strokes, bowed, crossings, locks),
-        totals=total_up(draft, strokes, bowed),
+        findings=find(draft, problem, path, strokes, bowed, columns, crossings, locks),
+        totals=total_up(draft, strokes, columns),
         carried=known[1] if known else Carried(len(strokes), 0),
     )
 

@@ -98,7 +98,8 @@ def _strong(segment: Segment, word: str, k: int) -> Iterator[Reason]:
 def _company(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     """Yield what it owes to its like elsewhere."""
     company, word = plan.draft.company, plan.rig.word(stroke.direction)
-    if any(k in group and most_of(group, plan.path) == stroke.direction for group in company.phrases):
+    mine = [group for group in company.phrases if k in group]
+    if mine and most_of(mine, plan.path)[1][0] == stroke.direction:
         yield Reason(UNLIKE_PHRASE, "as before", word)
     if any(k in run and all(plan.path.links[list(run)] == stroke.entry) for run in company.runs):
         yield Reason(MIXED, "run kept")

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings.catalogue import CATALOGUE, Once
 from pathway.core.planning.findings.contrast import contrast_findings
@@ -26,31 +27,30 @@ def find(
     path: Path,
     strokes: Sequence[StrokePlan],
     notes: Sequence[NotePlan],
+    columns: NoteColumns,
     crossings: Sequence[Crossing],
     locks: Mapping[str, Lock],
 ) -> tuple[Finding, ...]:
     """Return the findings of a plan, worst first, then in the order of the music."""
-    scene = Scene(draft, problem, path, strokes, notes, crossings, locks)
+    scene = Scene(draft, problem, path, strokes, notes, columns, crossings, locks)
     found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *string_findings(scene)]
     found += [*owed_findings(scene), *contrast_findings(scene)]
-    place = {id_: k for k, stroke in enumerate(strokes) for id_ in stroke.notes}
-    if draft.left_out:
-        place |= _passed_by(draft, place)
+    place = {**draft.stroke_of, **_passed_by(draft)} if draft.left_out else draft.stroke_of
     return tuple(sorted(_grouped(scene, found, place), key=lambda f: (_ORDER[f.severity], place[f.notes[0]])))
 
 
-def _passed_by(draft: Draft, place: Mapping[str, int]) -> dict[str, int]:
+def _passed_by(draft: Draft) -> dict[str, int]:
     """Return before which stroke each note stands that is left out, or after the last."""
-    found, following = {}, max(place.values())
+    found, following = {}, len(draft.strokes) - 1
     for event in reversed(draft.played.events):
-        following = place.get(event.id, following)
+        following = draft.stroke_of.get(event.id, following)
         found[event.id] = following
     return found
 
 
-def _grouped(scene: Scene, found: Sequence[Finding], place: dict[str, int]) -> list[Finding]:
+def _grouped(scene: Scene, found: Sequence[Finding], place: Mapping[str, int]) -> list[Finding]:
     """Say once what holds for like figures, and for strokes one after the other."""
-    figure = {k: n for n, group in enumerate(scene.draft.company.twins) for k in group}
+    figure = scene.draft.company.figure
     heads: list[Finding] = []
     open_: dict[tuple[Code, Severity, object], int] = {}
     last: dict[tuple[Code, Severity], tuple[int, int]] = {}  # index among heads, and last stroke

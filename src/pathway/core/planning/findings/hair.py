@@ -6,7 +6,6 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
-from pathway.core.planning.path.costs import is_pair
 from pathway.core.planning.path.weights import LONG_SHORT
 from pathway.core.planning.plan import Code, Finding, Severity
 from pathway.core.planning.wishes import Link
@@ -68,7 +67,7 @@ def _short(scene: Scene, k: int, starved: bool) -> Finding:
 def _spikes(scene: Scene) -> Iterator[Finding]:
     """Weak, unaccented strokes that have to hurry against their neighbours and their own measure."""
     speeds, problem = scene.speeds, scene.problem
-    sung = np.array([stroke.kind.hair_a_note is None for stroke in scene.draft.strokes])  # others bounce or are caught
+    sung = scene.draft.sung
     weak = scene.draft.weak & sung & (problem.rest <= SPIKE_REST)
     weak[0] = False
     before = np.append(speeds[0], speeds[:-1])
@@ -89,9 +88,8 @@ def _spikes(scene: Scene) -> Iterator[Finding]:
 
 def _alike_before(scene: Scene) -> BoolArray:
     """Return which strokes are as loud as the one before, and unaccented."""
-    levels = np.array([stroke.level_db for stroke in scene.draft.strokes])
-    accented = np.array([stroke.accented for stroke in scene.draft.strokes])
-    alike: BoolArray = (np.abs(np.diff(levels, prepend=levels[0])) < ALIKE) & ~accented
+    levels = scene.draft.levels
+    alike: BoolArray = (np.abs(np.diff(levels, prepend=levels[0])) < ALIKE) & ~scene.draft.accented
     return alike
 
 
@@ -154,9 +152,9 @@ def _fades(scene: Scene) -> Iterator[Finding]:
     if not fades:
         return
     found: dict[int | None, list[int]] = {}
-    for k in range(1, len(scene.strokes)):
+    for k in scene.draft.pairs:
         before, here = scene.segment(k - 1), scene.segment(k)
-        if not (is_pair(before, here) and scene.strokes[k - 1].exit == "joined" and here.rest_before == 0):
+        if scene.strokes[k - 1].exit != "joined" or here.rest_before != 0:
             continue
         long, short = before.notes[0], here.notes[0]
         over = any(long.place <= start < short.place < end for start, end in fades)

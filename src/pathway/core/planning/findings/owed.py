@@ -51,10 +51,14 @@ def _returns(scene: Scene) -> Iterator[Finding]:
     """Phrases that return and are bowed otherwise, though neither print nor player asks for it."""
     forced = _forced(scene)
     like: dict[int, int] = {}
-    for group in scene.draft.company.phrases:
-        most = most_of(group, scene.path)
-        as_most = next(k for k in group if scene.path.directions[k] == most)
-        like |= {k: as_most for k in group if scene.path.directions[k] != most}
+    phrases, directions = scene.draft.company.phrases, scene.path.directions
+    if not phrases:
+        return
+    every, most = most_of(phrases, scene.path)
+    turned = {*every[directions[every] != most].tolist()}
+    for group in phrases if turned else ():
+        as_most = next(k for k in group if k not in turned)
+        like |= {k: as_most for k in group if k in turned}
     for first, last in _chains(sorted(like)):
         near = slice(max(first - 1, 0), last + 2)
         other = slice(max(like[first] - 1, 0), like[last] + 2)

@@ -9,9 +9,10 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
+from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan, Tone, Voice
+from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock
@@ -31,28 +32,18 @@ class Scene:
     path: Path
     strokes: Sequence[StrokePlan]
     notes: Sequence[NotePlan]
+    columns: NoteColumns
     crossings: Sequence[Crossing]
     locks: Mapping[str, Lock]
 
-    @cached_property
-    def note(self) -> dict[str, NotePlan]:
-        """Return the bowed notes by id."""
-        return {note.id: note for note in self.notes}
+    def note(self, id_: str) -> NotePlan:
+        """Return a bowed note by its id."""
+        return self.notes[self.draft.note_index[id_]]
 
     @cached_property
     def openings(self) -> list[NotePlan]:
         """Return the first note of every stroke."""
         return [self.notes[first] for first in self.firsts[:-1]]
-
-    @cached_property
-    def leads(self) -> list[Voice]:
-        """Return the leading voice of every note."""
-        return [note.lead for note in self.notes]
-
-    @cached_property
-    def off(self) -> FloatArray:
-        """Return how far every note lies from its wanted level [dB]; shape (N,)."""
-        return np.array([note.level_db - note.target_db for note in self.notes])
 
     def lane_step(self, note: NotePlan) -> float:
         """Return one lane as a difference of ln β, on the string that leads a note."""
@@ -89,7 +80,7 @@ class Scene:
     @cached_property
     def divided(self) -> BoolArray:
         """Return which strokes are the first piece of one that the plan divides."""
-        proposed = np.array([stroke.proposed for stroke in self.strokes])
+        proposed = self.draft.proposed
         first: BoolArray = np.append(proposed[1:], False) & ~proposed
         return first
 
@@ -103,7 +94,7 @@ class Scene:
     @cached_property
     def holds(self) -> BoolArray:
         """Return which strokes hold level and tone in all their notes: saving for that is daily work."""
-        lost = np.array([note.tone is not Tone.CORE for note in self.notes]) | (self.off < LEVEL_SHORT)
+        lost = ~self.columns.core | (self.columns.off < LEVEL_SHORT)
         kept: BoolArray = np.add.reduceat(lost, self.firsts[:-1]) == 0
         return kept
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
-from pathway.core.planning.findings.scene import Scene
+from pathway.core.planning.findings.scene import Scene, where
 from pathway.core.planning.notes.tone import tone_class
 from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, Tone, Voice
 from pathway.core.planning.strokes.hand import FIRST
@@ -43,14 +43,14 @@ def _between(scene: Scene, crossing: Crossing) -> dict[str, str]:
 
 
 def _bar(scene: Scene, crossing: Crossing) -> str:
-    return scene.note[crossing.to_note].measure
+    return scene.note(crossing.to_note).measure
 
 
 def _fast(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
     for crossing in crossings:
         if crossing.speed <= FASTEST_HAND:
             continue
-        if scene.note[crossing.to_note].chord or scene.note[crossing.from_note].chord:
+        if scene.note(crossing.to_note).chord or scene.note(crossing.from_note).chord:
             continue
         numbers = {"hand_speed_m_s": crossing.speed, "travel_m": crossing.travel, "time_s": crossing.time}
         ids = (crossing.from_note, crossing.to_note)
@@ -101,15 +101,13 @@ def _carried(scene: Scene) -> Iterator[Finding]:
 
 def _lanes_off(scene: Scene, crossing: Crossing) -> float:
     """Return by how many lanes the hair would slide over the note after a crossing."""
-    note = scene.note[crossing.to_note]
+    note = scene.note(crossing.to_note)
     return abs(crossing.drift) / (note.contact * math.expm1(scene.lane_step(note)))
 
 
 def _voices(scene: Scene) -> Iterator[Finding]:
     """Double stops in which one of the two voices is lost."""
-    for note in scene.notes:
-        if len(note.voices) != 2:
-            continue
+    for note in (scene.notes[i] for i in where(scene.columns.voices == 2)):
         lead, second = note.voices
         if how := _lost(lead, second, scene.draft.rig.instrument.length):
             numbers = {"under_db": lead.level_db - second.level_db, "place": second.place}
@@ -132,8 +130,8 @@ def _far_up(scene: Scene) -> Iterator[Finding]:
     """Notes high up a string that no one asked for, while the hand before them has the pitch on the next string."""
     instrument = scene.draft.rig.instrument
     opens = np.array([string.midi for string in instrument.strings])
-    played = np.array([(lead.string, lead.midi) for lead in scene.leads]).reshape(-1, 2)
-    high = (played[:, 1] - opens[played[:, 0]] > FAR_UP) & (played[:, 0] + 1 < len(opens))
+    string = scene.columns.string
+    high = (scene.columns.midi - opens[string] > FAR_UP) & (string + 1 < len(opens))
     for i in np.flatnonzero(high[1:]).tolist():
         before, note = scene.notes[i], scene.notes[i + 1]
         voice, written = note.lead, scene.draft.note(i + 1)
@@ -152,7 +150,7 @@ def _jumps(scene: Scene) -> Iterator[Finding]:
     for crossing in scene.crossings:
         if crossing.time >= JUMP_TIME:
             continue
-        before, after = scene.note[crossing.from_note], scene.note[crossing.to_note]
+        before, after = scene.note(crossing.from_note), scene.note(crossing.to_note)
         if min(len(before.voices), len(after.voices)) < 2 or before.chord or after.chord:
             continue
         numbers = {"time_s": crossing.time, "rate": 1 / crossing.time, "most": 1 / JUMP_TIME}
@@ -185,11 +183,11 @@ def _unplayable(scene: Scene) -> Iterator[Finding]:
     """Chords that no bow can play as they stand, with an easier voicing."""
     instrument, event = scene.draft.rig.instrument, scene.draft.played.event
     curtailed = {*scene.draft.curtailed}
-    for i, note in enumerate(scene.notes):
-        heads = event[note.id].heads
-        if len(heads) < A_CHORD or i in curtailed:
+    for i in where(scene.draft.chord_sizes >= A_CHORD):
+        if i in curtailed:
             continue
-        chord = tuple(sorted(head.midi for head in heads))
+        note = scene.notes[i]
+        chord = tuple(sorted(head.midi for head in event[note.id].heads))
         if not is_hard(chord, instrument):
             continue
         if easier := voicings_of(chord, instrument):

@@ -25,13 +25,12 @@ UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
 
 def technique_findings(scene: Scene) -> Iterator[Finding]:
     """Yield what the stroke types bring."""
-    in_rows = [(k, rate, scene.segment(k).kind) for k, rate in enumerate(scene.draft.rates) if rate > 0]
-    for k, rate, kind in in_rows:
+    for k, rate, kind in scene.draft.in_rows:
         if kind.own_rate:
             yield from _own_rate(scene, k, rate)
         elif kind.catch or rate > min(kind.most_per_second or rate, DETACHE_MEDIUM):
             yield from _rate(scene, k, rate)
-    for k, rate, kind in in_rows:
+    for k, rate, kind in scene.draft.in_rows:
         if kind.bounces:
             yield from _bounces(scene, k, rate)
         elif kind.contact is Contact.THROWN:
@@ -158,12 +157,12 @@ def _attack(note: NotePlan) -> float:
 
 
 def _strings(scene: Scene) -> Iterator[Finding]:
-    played = np.array([lead.string for lead in scene.leads])
+    played, off_by = scene.columns.string, scene.columns.off
     for string in np.unique(played).tolist():
         notes = np.flatnonzero(played == string)
-        off = float(scene.off[notes].mean())
+        off = float(off_by[notes].mean())
         if len(notes) < ENOUGH_NOTES or abs(off) <= STRING_OFF:
             continue
-        worst = scene.notes[notes[scene.off[notes].argmin()]]
+        worst = scene.notes[notes[off_by[notes].argmin()]]
         numbers, facts = {"off_db": off}, {"string": scene.letter(string)}
         yield Finding(Code.STRING_IMBALANCE, Severity.LOW, (worst.id,), worst.measure, numbers, facts)

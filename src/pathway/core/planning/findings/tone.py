@@ -36,7 +36,7 @@ def tone_findings(scene: Scene) -> Iterator[Finding]:
 
 def _unsound(scene: Scene) -> list[int]:
     """Strokes with a note off its core or short of its level, but for those that run out anyway."""
-    loud = np.add.reduceat(scene.off > TOO_LOUD, scene.firsts[:-1]) > 0
+    loud = np.add.reduceat(scene.columns.off > TOO_LOUD, scene.firsts[:-1]) > 0
     return where((~scene.holds | loud) & ~scene.runs_out)
 
 
@@ -134,11 +134,12 @@ def _joins(scene: Scene) -> Iterator[Finding]:
 
 def _hair_and_stick(scene: Scene) -> Iterator[Finding]:
     narrowest = scene.draft.rig.bow.ribbon * float(hair_share(MOST_TILT))
-    for note, lead in zip(scene.notes, scene.leads, strict=True):
+    wide = narrowest > WIDEST * scene.columns.vibrating
+    for note in (scene.notes[i] for i in where(scene.columns.wood | wide)):
         if note.wood:
             yield Finding(Code.WOOD_CONTACT, Severity.LOW, (note.id,), note.measure, {"tilt_rad": note.tilt})
-        elif narrowest > WIDEST * lead.vibrating:
-            numbers = {"hair_m": narrowest, "string_m": lead.vibrating}
+        else:
+            numbers = {"hair_m": narrowest, "string_m": note.lead.vibrating}
             yield Finding(Code.HAIR_TOO_WIDE, Severity.LOW, (note.id,), note.measure, numbers)
 
 
@@ -160,11 +161,8 @@ def _slants(scene: Scene) -> Iterator[Finding]:
 
 def _shifts(scene: Scene) -> Iterator[Finding]:
     """Shifts inside a slur without the time to hide them."""
-    for k, stroke in enumerate(scene.strokes):
-        if len(stroke.notes) == 1:
-            continue
-        notes = scene.notes_of(k)
-        for before, after in pairwise(notes):
+    for k in where(scene.draft.slurred):
+        for before, after in pairwise(scene.notes_of(k)):
             fingers = before.position > 0 and after.position > 0
             shifted = fingers and abs(after.position - before.position) >= A_SHIFT
             if shifted and before.sounding < SHIFT_TIME:

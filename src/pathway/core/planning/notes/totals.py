@@ -5,21 +5,17 @@ from collections.abc import Sequence
 import numpy as np
 
 from pathway.core.arrays import FloatArray
+from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.plan import NotePlan, StrokePlan, Totals
+from pathway.core.planning.plan import StrokePlan, Totals
 
 
-def total_up(draft: Draft, strokes: Sequence[StrokePlan], notes: Sequence[NotePlan]) -> Totals:
+def total_up(draft: Draft, strokes: Sequence[StrokePlan], columns: NoteColumns) -> Totals:
     """Return the sums of a plan."""
-    off = np.array([note.level_db - note.target_db for note in notes])
-    weights = np.array([note.sounding for note in notes])
-    ways = np.array([note.left_at - note.start for note in notes])
-    lengths = np.array([note.length * note.bows for note in notes])
-    strings = np.array([note.lead.string for note in notes])
-    downs = np.array([note.end > note.start for note in notes])
+    off, weights, strings, downs = columns.off, columns.sounding, columns.string, columns.grows
     numbers = draft.bar_numbers
-    hair = np.bincount(draft.bar_of, lengths, len(numbers)).tolist()
-    net = np.bincount(draft.bar_of, ways, len(numbers)).tolist()
+    hair = np.bincount(draft.bar_of, columns.hair, len(numbers)).tolist()
+    net = np.bincount(draft.bar_of, columns.way, len(numbers)).tolist()
     return Totals(
         hair=float(sum(stroke.length * stroke.bows for stroke in strokes)),
         per_measure=tuple(zip(numbers, hair, net, strict=True)),

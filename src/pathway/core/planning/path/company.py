@@ -6,6 +6,7 @@ All of it needs a path to look at, so it enters in the second pass.
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -49,14 +50,19 @@ class Company:
         alike = _twins_of(segments, bars), _phrases_of(segments, bars)
         return cls(len(segments), *alike, runs_of(segments), seams_of(part, segments))
 
+    @cached_property
+    def figure(self) -> dict[int, int]:
+        """Return which group of twins a stroke is of, for those that are of one."""
+        return {k: n for n, group in enumerate(self.twins) for k in group}
+
     def costs(self, path: Path) -> FloatArray:
         """Return what a down-bow and an up-bow cost every stroke of a path for its company; shape (K, 2)."""
         costs = np.zeros((self.count, 2))
         if self.twins:
-            every, side = _sides(self.twins, path)
+            every, side = most_of(self.twins, path)
             costs[every, np.where(side > 0, 1, 0)] = UNLIKE
         if self.phrases:
-            every, side = _sides(self.phrases, path)
+            every, side = most_of(self.phrases, path)
             costs[every] = 0.0
             costs[every, np.where(side > 0, 1, 0)] = UNLIKE_PHRASE
         for seam in (seam for seam in self.seams if seam.rest < FREE):
@@ -97,13 +103,11 @@ class Company:
         return replace(problem, change=problem.change + change[span], hook=problem.hook + hook[span])
 
 
-def most_of(group: Sequence[int], path: Path) -> int:
-    """Return the direction that most of a group have; where they are even, that of its first."""
-    return int(_sides([group], path)[1][0])
+def most_of(groups: Sequence[Sequence[int]], path: Path) -> tuple[IntArray, IntArray]:
+    """Return the strokes of all groups, and the direction that most of each one's group have.
 
-
-def _sides(groups: Sequence[Sequence[int]], path: Path) -> tuple[IntArray, IntArray]:
-    """Return the strokes of all groups, and the direction that most of each one's group have."""
+    Where they are even it is that of the group's first.
+    """
     every = np.concatenate([np.array(group) for group in groups])
     group_of = np.repeat(np.arange(len(groups)), [len(group) for group in groups])
     most = np.sign(np.bincount(group_of, weights=path.directions[every]))

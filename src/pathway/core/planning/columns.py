@@ -1,0 +1,62 @@
+"""What is known of all bowed notes, quantity by quantity: for rules and sums that look at the whole plan at once."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from pathway.core.arrays import BoolArray, FloatArray, IntArray
+
+if TYPE_CHECKING:
+    from pathway.core.planning.plan import NotePlan  # which stands on these
+
+
+@dataclass(frozen=True, slots=True)
+class NoteColumns:
+    """Arrays of shape (N,) over the bowed notes."""
+
+    off: FloatArray  # from its wanted level [dB]
+    sounding: FloatArray  # [s]
+    way: FloatArray  # along the hair, from where it finds the bow to where it leaves it [m]
+    hair: FloatArray  # of all its bows [m]
+    grows: BoolArray  # its first bow goes towards the tip
+    core: BoolArray  # neither airy nor pressed
+    wood: BoolArray  # the stick touches the string
+    string: IntArray  # of the lead, and its pitch and vibrating length [m]
+    midi: IntArray
+    vibrating: FloatArray
+    voices: IntArray  # strings that sound
+
+    @classmethod
+    def of(
+        cls, notes: "Sequence[NotePlan]", before: "tuple[NoteColumns, Sequence[NotePlan]] | None" = None
+    ) -> "NoteColumns":
+        """Return the columns of some notes; those of the notes that stood in a plan before are taken over."""
+        if before is None:
+            return cls(*map(np.array, zip(*map(_row, notes), strict=True)))
+        known, old = before
+        fresh = [i for i, (note, other) in enumerate(zip(notes, old, strict=True)) if note is not other]
+        if not fresh:
+            return known
+        arrays = {field.name: getattr(known, field.name).copy() for field in fields(cls)}
+        for array, values in zip(arrays.values(), zip(*(_row(notes[i]) for i in fresh), strict=True), strict=True):
+            array[fresh] = values
+        return cls(**arrays)
+
+
+def _row(note: "NotePlan") -> tuple[float, ...]:
+    lead, way = note.lead, note.end - note.start
+    return (
+        note.level_db - note.target_db,
+        note.sounding,
+        way if note.bows % 2 else 0.0,
+        abs(way) * note.bows,
+        way > 0,
+        note.tone == "core",
+        note.wood,
+        lead.string,
+        lead.midi,
+        lead.vibrating,
+        len(note.voices),
+    )
