@@ -295,7 +295,7 @@ class Desk:
         return self._save(now, version, as_revision("The rest planned anew", plan, now.piece.revision.locks), plan)
 
     def choose(self, key: int, version: int, label: str, settings: Settings) -> Edited:
-        """Plan a piece with other choices for the whole: its passages, its changes of tempo.
+        """Plan a piece with other choices: its passages, with the rest of it kept, or its changes of tempo.
 
         Raises:
             PlanError, OutOfRange: choices that cannot be.
@@ -303,7 +303,7 @@ class Desk:
         """
         now = self.open(key)
         locks = now.piece.revision.locks
-        plan = plan_part(now.plan.part, now.plan.rig, settings, locks)
+        plan = replan(now.plan, locks, settings)
         return self._save(now, version, as_revision(label, plan, locks), plan)
 
     def play_on(self, key: int, version: int, rig_key: str) -> Edited:

@@ -1,12 +1,12 @@
 """What an edit leaves as it was: told once, and true."""
 
 import random
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 import pytest
 
 from pathway.benchmark import generated_part
-from pathway.core.planning import Plan, plan_part, replan
+from pathway.core.planning import Passage, Plan, Settings, plan_part, replan
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.edits import Edit, What, edited_locks
 from pathway.core.rig import preset
@@ -54,6 +54,40 @@ def test_what_an_edit_carries_over_is_what_a_whole_plan_would_say(seed: int) -> 
         _assert_same(after, plan_part(plan.part, plan.rig, plan.draft.settings, after.locks.values(), after.path))
         plan = after
     assert kept > 10 * edits > 60  # most of the piece stays as it was
+
+
+def _passage(plan: Plan, chance: random.Random, number: int, longest: int) -> Passage:
+    first = chance.randrange(len(plan.bowed) - longest)
+    last = first + chance.randrange(longest)
+    ends = plan.bowed[first].id, plan.bowed[last].id
+    return Passage(*ends, offset_db=chance.choice([-4.0, 3.0]), kind=chance.choice([None, "porte"]), id=number)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_passage_leaves_the_rest_as_it_was(seed: int) -> None:
+    """Laid, changed and taken away again: what is carried over is what a whole plan on that path would say."""
+    chance = random.Random(seed)
+    plan = plan_part(ScoreFile(generated_part(160, seed), "g.musicxml").part().part, preset("violin"))
+    asked = [_passage(plan, chance, 1, 20)]
+    for passages in (asked, [replace(asked[0], offset_db=6.0)], [*asked, _passage(plan, chance, 2, 2)], []):
+        try:
+            after = replan(plan, (), Settings(passages=tuple(passages)))
+        except PathwayError:
+            continue  # passages that meet
+        assert after.draft.settings.passages == tuple(passages)
+        assert len(after.carried.anew) < len(after.strokes) / 2
+        for k in set(range(len(after.strokes))) - set(after.carried.anew):
+            assert after.strokes[k] is plan.strokes[int(after.carried.index[k])]
+        _assert_same(after, plan_part(plan.part, plan.rig, after.draft.settings, (), after.path))
+        plan = after
+
+
+def test_what_asks_for_most_of_a_piece_otherwise_is_planned_whole() -> None:
+    """As is another tempo: nothing is kept for its own sake."""
+    plan = plan_part(ScoreFile(generated_part(90, 4), "g.musicxml").part().part, preset("violin"))
+    ends = plan.bowed[5].id, plan.bowed[-1].id
+    for settings in (Settings(passages=(Passage(*ends, offset_db=-5.0),)), Settings(tempo_bpm=60.0)):
+        _assert_same(replan(plan, (), settings), plan_part(plan.part, plan.rig, settings))
 
 
 def _assert_same(one: Plan, other: Plan) -> None:

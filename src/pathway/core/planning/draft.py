@@ -23,7 +23,7 @@ from pathway.core.planning.strokes.strings import choose_strings
 from pathway.core.planning.strokes.stroke import Stroke, first_notes, on_strings
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.wish_checks import tuned
-from pathway.core.planning.wishes import Lock, Settings, Vibrato
+from pathway.core.planning.wishes import Lock, Passage, Settings, Vibrato
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
@@ -61,20 +61,20 @@ class Draft:
         written = on_strings(segments, placements, shapes)
         return cls(part, rig, settings, shapes, fitted(part, written, rig), asks, written)
 
-    def under(self, locks: Mapping[str, Lock]) -> tuple["Draft", Carried]:
-        """Return the draft under other locks, and which of its strokes these leave as they were.
+    def under(self, locks: Mapping[str, Lock], passages: tuple[Passage, ...]) -> tuple["Draft", Carried]:
+        """Return the draft under other locks and passages, and which of its strokes these leave as they were.
 
         Raises:
-            PlanError: strings that cannot be.
+            PlanError, OutOfRange: strings or passages that cannot be.
         """
         shapes, part, rig = shapes_in(locks), self.part, self.rig
-        if shapes == self.shapes:
+        settings = replace(self.settings, passages=passages)
+        if shapes == self.shapes and settings == self.settings:
             return self, Carried.everything(len(self.strokes))
         moved = Otherwise.of(shapes) != Otherwise.of(self.shapes)
         played = played_on(part, rig.instrument, Otherwise.of(shapes)) if moved else self.played
-        segments = segments_of(
-            played, clock_of(part, self.settings), self.asks, shapes, Known.of(self.written, self.shapes)
-        )
+        asks = self.asks if settings == self.settings else asks_of(played, settings, rig)
+        segments = segments_of(played, clock_of(part, settings), asks, shapes, Known.of(self.written, self.shapes))
         placements = choose_strings(segments, rig.instrument, _strings_in(shapes), _vibrato_in(shapes))
         written = on_strings(segments, placements, shapes)
         same = Carried.between(self.written, written)
@@ -83,7 +83,7 @@ class Draft:
         strokes = [*self.strokes[:begin], *fresh, *self.strokes[end:]]
         carried = Carried(len(strokes), len(self.strokes), begin, len(self.strokes) - end)
         given = self._problem_of(strokes, carried)
-        return Draft(part, rig, self.settings, shapes, strokes, self.asks, written, given), carried
+        return Draft(part, rig, settings, shapes, strokes, asks, written, given), carried
 
     def _problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> PathProblem:
         """Return the path problem of strokes that are these but for some new ones."""

@@ -9,7 +9,7 @@ from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.advice.fixes import everywhere, ways
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.plan import Code, Finding, Plan, Severity
-from pathway.core.planning.planner import plan_part, replan
+from pathway.core.planning.planner import replan
 from pathway.core.planning.wishes import identified
 from pathway.errors import PathwayError
 
@@ -97,9 +97,7 @@ def with_fix(plan: Plan, fix: Fix) -> Plan:
     locks = {note: lock for note, lock in plan.locks.items() if note not in fix.frees}
     locks |= {lock.note: lock for lock in fix.locks}
     settings = plan.draft.settings
-    if not fix.passage and not fix.tempo_bpm and not fix.tuning:
-        return replan(plan, locks.values())
-    passages = identified(settings.passages)
+    passages = identified(settings.passages) if fix.passage else settings.passages
     if fix.passage:
         passages = (*(passage for passage in passages if passage.id != fix.passage.id), fix.passage)
     settings = replace(
@@ -108,4 +106,4 @@ def with_fix(plan: Plan, fix: Fix) -> Plan:
         tempo_bpm=fix.tempo_bpm or settings.tempo_bpm,
         tuning=fix.tuning or settings.tuning,
     )
-    return plan_part(plan.part, plan.rig, settings, locks.values())
+    return replan(plan, locks.values(), settings)

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from contextlib import contextmanager
+from dataclasses import replace
 
 import numpy as np
 
@@ -27,6 +28,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.errors import PlanError
 
 _FREE = Lock("")
+MOST_ASKED = 0.5  # of the strokes that are asked for otherwise: with more of them nothing is near anything
 SEEN_BEYOND = 8  # strokes on each side of those that a glance is about
 
 
@@ -53,15 +55,27 @@ def plan_part(
     return _checked(draft, problem, path, kept)
 
 
-def replan(plan: Plan, locks: Iterable[Lock]) -> Plan:
-    """Return the plan after the player changed locks: searched again around the change, the rest kept.
+def replan(plan: Plan, locks: Iterable[Lock], settings: Settings | None = None) -> Plan:
+    """Return the plan after the player changed locks or passages: searched again around the change, the rest kept.
+
+    What asks for most of a piece otherwise, or changes its time or its strings, is planned whole.
+
+    Args:
+        plan: stays as it is.
+        locks: the player's.
+        settings: None leaves them as they are.
 
     Raises:
-        PlanError: the locks contradict each other or leave no way.
-        OutOfRange: a locked place off the hair.
+        PlanError: the wishes contradict each other or leave no way.
+        OutOfRange: a locked place off the hair, or a passage with a number no player can mean.
     """
     kept = checked_locks(plan.part, locks)
-    draft, carried = plan.draft.under(kept)
+    settings = settings or plan.draft.settings
+    if replace(settings, passages=plan.draft.settings.passages) != plan.draft.settings:
+        return plan_part(plan.part, plan.rig, settings, kept.values())
+    draft, carried = plan.draft.under(kept, settings.passages)
+    if settings != plan.draft.settings and carried.new.stop - carried.new.start > MOST_ASKED * carried.count:
+        return plan_part(plan.part, plan.rig, settings, kept.values())
     problem, path = _problem(draft, kept), carried.path_of(plan.path)
     if changed := _to_search(plan, draft, carried, kept):
         with _naming(draft):
@@ -118,7 +132,7 @@ def revisit(plan: Plan, locks: Iterable[Lock], path: Path) -> Plan:
         OutOfRange: a locked place off the hair.
     """
     kept = checked_locks(plan.part, locks)
-    draft, carried = plan.draft.under(kept)
+    draft, carried = plan.draft.under(kept, plan.draft.settings.passages)
     if len(path.links) != len(draft.strokes):
         return plan_part(plan.part, plan.rig, plan.draft.settings, kept.values())
     return _checked(draft, _problem(draft, kept), path, kept, (plan, carried))

@@ -47,7 +47,8 @@ class Company:
     def of(cls, part: Part, segments: Sequence[Segment]) -> "Company":
         """Return the company of the strokes of a part."""
         bars = _bars_of(segments)
-        alike = _twins_of(segments, bars), _phrases_of(segments, bars)
+        rhythms = _rhythms_of(segments, bars)
+        alike = _twins_of(bars, rhythms), _phrases_of(segments, bars, rhythms)
         return cls(len(segments), *alike, runs_of(segments), seams_of(part, segments))
 
     @cached_property
@@ -123,19 +124,20 @@ def _bars_of(segments: Sequence[Segment]) -> list[list[int]]:
     return list(bars.values())
 
 
-def _twins_of(segments: Sequence[Segment], bars: Sequence[list[int]]) -> list[list[int]]:
+def _twins_of(bars: Sequence[list[int]], rhythms: Sequence[bytes]) -> list[list[int]]:
     """Return groups of strokes that stand at one place of bars of one rhythm, two or more in a bar."""
-    alike: dict[object, list[list[int]]] = defaultdict(list)
-    for bar in bars:
-        alike[_rhythm(segments, bar)].append(bar)
+    alike: dict[bytes, list[list[int]]] = defaultdict(list)
+    for bar, rhythm in zip(bars, rhythms, strict=True):
+        alike[rhythm].append(bar)
     several = (same for same in alike.values() if len(same) > 1 and len(same[0]) > 1)
     return [list(group) for same in several for group in zip(*same, strict=True)]
 
 
-def _phrases_of(segments: Sequence[Segment], bars: Sequence[list[int]]) -> list[list[int]]:
+def _phrases_of(segments: Sequence[Segment], bars: Sequence[list[int]], rhythms: Sequence[bytes]) -> list[list[int]]:
     """Return groups of strokes at one place of phrases that return note by note; each in the longest it is in."""
     names: dict[object, int] = {}
-    named = [names.setdefault((_rhythm(segments, bar), _melody(segments, bar)), len(names)) for bar in bars]
+    told = ((rhythm, _melody(segments, bar)) for bar, rhythm in zip(bars, rhythms, strict=True))
+    named = [names.setdefault(one, len(names)) for one in told]
     found: list[list[int]] = []
     taken: set[int] = set()
     for length in PHRASES:
@@ -153,14 +155,17 @@ def _phrases_of(segments: Sequence[Segment], bars: Sequence[list[int]]) -> list[
     return found
 
 
-def _rhythm(segments: Sequence[Segment], strokes: Sequence[int]) -> tuple[object, ...]:
-    start = segments[strokes[0]].begin
-    return tuple(_figure(segments[k], start) for k in strokes)
-
-
-def _figure(segment: Segment, start: float) -> tuple[object, ...]:
-    times = (segment.begin - start, segment.moving, segment.rest_before)
-    return (*(round(t / SAME_TIME) for t in times), len(segment.notes), segment.kind.key, segment.accented)
+def _rhythms_of(segments: Sequence[Segment], bars: Sequence[list[int]]) -> list[bytes]:
+    """Return the figure of every bar: alike where times, manners, notes and accents of its strokes are."""
+    kinds: dict[str, int] = {}
+    rows = [
+        (s.moving, s.rest_before, len(s.notes), kinds.setdefault(s.kind.key, len(kinds)), s.accented) for s in segments
+    ]
+    begins = np.array([segment.begin for segment in segments])
+    begins -= np.repeat([begins[bar[0]] for bar in bars], [len(bar) for bar in bars])
+    figures = np.column_stack([begins, rows])
+    figures[:, :3] = np.rint(figures[:, :3] / SAME_TIME)
+    return [(figures[bar] + 0.0).tobytes() for bar in bars]  # a negative zero is none
 
 
 def _melody(segments: Sequence[Segment], strokes: Sequence[int]) -> tuple[object, ...]:

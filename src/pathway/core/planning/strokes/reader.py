@@ -82,7 +82,7 @@ def segments_of(
         clock: its times.
         asks: what is asked of every event.
         locks: the player's, by note; those that shape strokes count here.
-        known: strokes of the same part, clock and asks under other locks.
+        known: strokes of the same part and clock under other locks, or asked for otherwise.
     """
     locks = locks or {}
     divides = {note: lock.divide for note, lock in locks.items() if lock.divide is not None}
@@ -114,7 +114,7 @@ def _read(reader: "_Reader", groups: Sequence[list[Event]], locks: Mapping[str, 
         following = groups[k + 1] if k + 1 < len(groups) else None
         free_since = result[-1].end if result else None
         lock = locks.get(group[0].id)
-        kept = known.same(group, following, free_since, lock)
+        kept = known.same(group, following, free_since, lock, reader.asks)
         result.append(kept or reader.segment(group, following, free_since, lock))
     return result
 
@@ -134,7 +134,12 @@ class Known:
         return cls(dict(zip(ids, zip(segments, [*after, None], strict=True), strict=True)), locks)
 
     def same(
-        self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
+        self,
+        group: list[Event],
+        following: list[Event] | None,
+        free_since: float | None,
+        lock: Lock | None,
+        asks: Mapping[str, Ask],
     ) -> Segment | None:
         """Return the known stroke of a group of events, if nothing about it has changed."""
         found = self.strokes.get(tuple(event.id for event in group))
@@ -144,6 +149,8 @@ class Known:
         if after != (following[0].id if following else None):
             return None
         if any(note.event is not event for note, event in zip(segment.notes, group, strict=True)):
+            return None
+        if any(note.ask is not asks[note.event.id] and note.ask != asks[note.event.id] for note in segment.notes):
             return None
         rest = 0.0 if free_since is None else max(0.0, segment.begin - free_since)
         return segment if rest == segment.rest_before else None
