@@ -5,7 +5,7 @@ J. Acoust. Soc. Am. 104 (1998); the limits of a comfortable flight are our estim
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -71,36 +71,41 @@ class Bounce:
         dry: Floats = off * self.hair_share * np.sqrt(place / self.bow.hair)
         return dry
 
-    def wanted_height(self, notes_per_second: float) -> float:
+    def wanted_height(self, notes_per_second: Floats) -> FloatArray:
         """Return the flight of a comfortable spiccato [m]; our estimate."""
-        return max(0.0, 12.0 - notes_per_second) * math.sqrt(self.gravity_share) / 1000
+        return np.asarray(np.maximum(0.0, 12.0 - notes_per_second) * np.sqrt(self.gravity_share) / 1000)
 
-    def spiccato_place(self, notes_per_second: float) -> float:
+    def spiccato_place(self, notes_per_second: Floats) -> FloatArray:
         """Return where on the hair a spiccato lies best [m]: by the hand when slow, by its flight when fast."""
-        if notes_per_second < HAND_LEADS_BELOW:
-            return self.bow.hair * (0.20 + 0.03 * (notes_per_second - 3))
-        places = self._places()
-        heights = np.maximum.accumulate(np.asarray(self.height(places, notes_per_second)))
-        return float(np.interp(self.wanted_height(notes_per_second), heights, places))
+        rates = np.asarray(notes_per_second, dtype=np.float64)
+        led = self.bow.hair * (0.20 + 0.03 * (rates - 3))
+        free = self._place_of(lambda along, x: along.height(x, rates[..., None]), self.wanted_height(rates))
+        return np.where(rates < HAND_LEADS_BELOW, led, free)
 
-    def sautille_place(self, notes_per_second: float) -> float:
+    def sautille_place(self, notes_per_second: Floats) -> FloatArray:
         """Return where the bow's own rate is that of the notes [m], or the end of the hair nearest to it."""
-        places = self._places()
-        rates = np.maximum.accumulate(np.asarray(self.rate(places)))
-        return float(np.interp(notes_per_second, rates, places))
+        return self._place_of(lambda along, x: along.rate(x), np.asarray(notes_per_second))
+
+    def _place_of(self, growing: Callable[["Bounce", FloatArray], Floats], wanted: FloatArray) -> FloatArray:
+        """Return where on the hair something that grows towards the tip is what is wanted [m]; shape of both."""
+        places = np.linspace(_NEAR, self.bow.hair - _FAR, 240)
+        fields = (self.gravity_share, self.string_stiffness, self.hair_share)
+        along = Bounce(self.bow, *(np.asarray(value)[..., None] for value in fields))
+        values = np.maximum.accumulate(np.asarray(growing(along, places)), axis=-1)
+        shape = np.broadcast_shapes(wanted.shape, values.shape[:-1])
+        rows = np.broadcast_to(values, (*shape, len(places))).reshape(-1, len(places))
+        each = zip(np.broadcast_to(wanted, shape).ravel(), rows, strict=True)
+        return np.array([np.interp(one, row, places) for one, row in each]).reshape(shape)
 
     def trembles(self, place: float, notes_per_second: float) -> bool:
         """Whether the bow at a place answers at the rate of the notes, so that contact never breaks."""
         return abs(math.log(float(self.rate(place)) / notes_per_second)) < TREMBLES_WITHIN
 
-    def ricochet_rates(self, place: float) -> tuple[float, float]:
+    def ricochet_rates(self, place: Floats) -> tuple[Floats, Floats]:
         """Return the slowest and fastest rate of a ricochet at a place [1/s], for high and low throws."""
-        contact, fall = float(self.contact_time(place)), float(self.fall(place))
-        slow, fast = (1 / (contact + math.sqrt(8 * height / fall)) for height in (HIGH_THROW, LOW_THROW))
+        contact, fall = self.contact_time(place), self.fall(place)
+        slow, fast = (1 / (contact + np.sqrt(8 * height / fall)) for height in (HIGH_THROW, LOW_THROW))
         return slow, fast
-
-    def _places(self) -> FloatArray:
-        return np.linspace(_NEAR, self.bow.hair - _FAR, 240)
 
 
 @dataclass(frozen=True, slots=True)

@@ -51,7 +51,7 @@ class StrokeView:
             return 0.30 * hair, 0.70 * hair
         bounce = Bounce(self.rig.bow, self.rig.instrument.strings[-1].gravity_share)
         find = bounce.sautille_place if kind.key == "sautille" else bounce.spiccato_place
-        slow, fast = (find(rate) for rate in self._rates)
+        slow, fast = (float(find(rate)) for rate in self._rates)
         return max(0.0, slow - 0.02), min(hair, fast + 0.02)
 
     @property

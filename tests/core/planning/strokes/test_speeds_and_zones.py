@@ -5,7 +5,7 @@ import pytest
 
 from pathway.core.physics.string import CLOSEST
 from pathway.core.planning import Plan
-from pathway.core.planning.strokes.rebound import home_of, rebound_of
+from pathway.core.planning.strokes.rebound import homes_of, rebounds_of
 from pathway.core.planning.strokes.speeds import (
     ABOVE_SLOWEST,
     BELOW_FASTEST,
@@ -80,8 +80,8 @@ def test_zones_follow_words_bounce_type_and_level() -> None:
     zones = zones_of(draft.strokes, speeds.level_db, lengths, VIOLIN)
     hair = VIOLIN.bow.hair
     bounced = draft.strokes[1]
-    rebound = rebound_of(bounced, VIOLIN, float(speeds.preferred[1]))
-    assert zones[1].mean() == pytest.approx(home_of(rebound, bounced.kind, bounced.rate, VIOLIN))
+    rebound = rebounds_of([bounced], VIOLIN, speeds.preferred[1])
+    assert zones[1].mean() == pytest.approx(homes_of(rebound, [bounced.kind], bounced.rate, VIOLIN)[0])
     assert zones[0].mean() > 0.75 * hair
     assert zones[3].mean() < zones[2].mean() < zones[0].mean()
     assert (np.diff(zones) > 0).all()

@@ -11,9 +11,9 @@ from pathway.core.physics.geometry import FASTEST_HAND, free_band, square_tolera
 from pathway.core.physics.hair import MOST_TILT, wood_force
 from pathway.core.physics.string import AIRY, CLOSEST, FURTHEST, LANES, PRESSED
 from pathway.core.planning.advice.shifts import Shift, shift_to
-from pathway.core.planning.notes.landings import rebound_under
+from pathway.core.planning.notes.landings import rebounds_under
 from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
-from pathway.core.planning.strokes.rebound import home_of, room_of
+from pathway.core.planning.strokes.rebound import homes_of, room_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 
 GENEROUS_SLANT, GENEROUS_LEVEL = math.radians(10), math.radians(8)  # angles off that nothing betrays
@@ -216,7 +216,7 @@ def home(p: Place) -> float:
         k = p.plan.stroke_index[p.stroke.id]
         rate, kind = p.plan.draft.strokes[k].rate, STROKE_TYPES[p.stroke.kind]
         if kind.bounces:
-            best = home_of(rebound_under(p.note, p.plan.rig), kind, rate, p.plan.rig)
+            best = float(homes_of(rebounds_under([p.note], p.plan.rig), [kind], rate, p.plan.rig)[0])
             return within(1 - abs(p.middle - best) / (2 * room_of(rate)))
     k = p.plan.stroke_index[p.stroke.id]
     low, high = p.plan.problem.zone_low[k], p.plan.problem.zone_high[k]

@@ -147,11 +147,12 @@ def _far_up(scene: Scene) -> Iterator[Finding]:
 
 def _jumps(scene: Scene) -> Iterator[Finding]:
     """Double stops after which the bow has no time for two other strings."""
-    for crossing in scene.crossings:
-        if crossing.time >= JUMP_TIME:
+    stops = {scene.notes[i].id for i in where(scene.columns.voices > 1)}
+    for crossing in scene.crossings if stops else ():
+        if crossing.time >= JUMP_TIME or not stops >= {crossing.from_note, crossing.to_note}:
             continue
         before, after = scene.note(crossing.from_note), scene.note(crossing.to_note)
-        if min(len(before.voices), len(after.voices)) < 2 or before.chord or after.chord:
+        if before.chord or after.chord:
             continue
         numbers = {"time_s": crossing.time, "rate": 1 / crossing.time, "most": 1 / JUMP_TIME}
         facts = {"from": _pair(scene, before), "to": _pair(scene, after)}

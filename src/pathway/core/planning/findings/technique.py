@@ -7,10 +7,10 @@ import numpy as np
 
 from pathway.core.physics.bounce import HIGHEST_FLIGHT
 from pathway.core.planning.findings.scene import Scene, where
-from pathway.core.planning.notes.landings import rebound_under
+from pathway.core.planning.notes.landings import rebounds_under
 from pathway.core.planning.notes.onsets import fastest_catch
-from pathway.core.planning.plan import Code, Finding, NotePlan, Severity, Tone
-from pathway.core.planning.strokes.rebound import home_of, room_of
+from pathway.core.planning.plan import Code, Finding, Landing, NotePlan, Severity, Tone
+from pathway.core.planning.strokes.rebound import homes_of, room_of
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start, StrokeType
 
@@ -30,11 +30,8 @@ def technique_findings(scene: Scene) -> Iterator[Finding]:
             yield from _own_rate(scene, k, rate)
         elif kind.catch or rate > min(kind.most_per_second or rate, DETACHE_MEDIUM):
             yield from _rate(scene, k, rate)
-    for k, rate, kind in scene.draft.in_rows:
-        if kind.bounces:
-            yield from _bounces(scene, k, rate)
-        elif kind.contact is Contact.THROWN:
-            yield from _thrown(scene, k, rate)
+    yield from _bounces(scene)
+    yield from _thrown(scene)
     yield from _pressed_through(scene)
     yield from _off_zone(scene)
     yield from _accents(scene)
@@ -93,34 +90,48 @@ def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, **numbers)
 
 
-def _bounces(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
-    """A bouncing stroke judged by its own spring: too slow for the manner, too high, or not where the bow answers."""
-    rig, kind, note = scene.draft.rig, scene.segment(k).kind, scene.openings[k]
-    landing = note.landing
-    if landing is None:
+def _bounces(scene: Scene) -> Iterator[Finding]:
+    """Bouncing strokes judged by their own spring: too slow for the manner, too high, or not where the bow answers."""
+    rig = scene.draft.rig
+    rows = [row for row in scene.draft.in_rows if row[2].bounces]
+    if not rows:
         return
-    bounce, middle = rebound_under(note, rig), (note.start + note.end) / 2
-    best = home_of(bounce, kind, rate, rig)
+    notes, rates = [scene.openings[k] for k, _, _ in rows], np.array([rate for _, rate, _ in rows])
+    homes = homes_of(rebounds_under(notes, rig), [kind for _, _, kind in rows], rates, rig).tolist()
+    for (k, rate, kind), note, best in zip(rows, notes, homes, strict=True):
+        if note.landing:
+            yield from _bouncing(scene, k, rate, kind, (note.start + note.end) / 2, best, note.landing)
+
+
+def _bouncing(
+    scene: Scene, k: int, rate: float, kind: StrokeType, middle: float, best: float, landing: Landing
+) -> Iterator[Finding]:
+    side = "tip" if best > middle else "frog"
     if kind.least_per_second and rate < kind.least_per_second:
         facts = {"type": kind.key, "how": "too slow"}
         yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, own=landing.rate)
     elif kind.key == "spiccato" and not landing.led and landing.height > HIGHEST_FLIGHT:
         numbers = {"height_m": landing.height, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
-        facts = {"side": "tip" if best > middle else "frog", "type": kind.key}
+        facts = {"side": side, "type": kind.key}
         yield scene.finding(Code.BOUNCE_HEIGHT, Severity.MEDIUM, k, facts, **numbers)
     elif abs(middle - best) > room_of(rate) + OFF_PLACE:
-        facts = {"how": "led" if landing.led else "answers", "side": "tip" if best > middle else "frog"}
+        facts = {"how": "led" if landing.led else "answers", "side": side}
         numbers = {"rate": rate, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
         yield scene.finding(Code.BOUNCE_PLACE, Severity.MEDIUM, k, facts, **numbers)
 
 
-def _thrown(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
-    """A ricochet whose notes come slower, or faster, than throws of a sensible height land where it is played."""
-    note = scene.openings[k]
-    slow, fast = rebound_under(note, scene.draft.rig).ricochet_rates((note.start + note.end) / 2)
-    if not slow * (1 - THROWN_SLACK) <= rate <= fast * (1 + THROWN_SLACK):
-        facts = {"type": scene.segment(k).kind.key, "how": "thrown", "side": "tip" if rate > fast else "frog"}
-        yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, low=slow, high=fast)
+def _thrown(scene: Scene) -> Iterator[Finding]:
+    """Ricochets whose notes come slower, or faster, than throws of a sensible height land where they are played."""
+    rows = [row for row in scene.draft.in_rows if row[2].contact is Contact.THROWN and not row[2].bounces]
+    if not rows:
+        return
+    notes = [scene.openings[k] for k, _, _ in rows]
+    places = np.array([(note.start + note.end) / 2 for note in notes])
+    limits = np.stack(rebounds_under(notes, scene.draft.rig).ricochet_rates(places), axis=1).tolist()
+    for (k, rate, kind), (slow, fast) in zip(rows, limits, strict=True):
+        if not slow * (1 - THROWN_SLACK) <= rate <= fast * (1 + THROWN_SLACK):
+            facts = {"type": kind.key, "how": "thrown", "side": "tip" if rate > fast else "frog"}
+            yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, low=slow, high=fast)
 
 
 def _pressed_through(scene: Scene) -> Iterator[Finding]:

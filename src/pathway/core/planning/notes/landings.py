@@ -60,12 +60,17 @@ def _spring(tension: float, length: float, contact: float) -> float:
     return tension * (1 / contact + 1 / (length - contact))
 
 
-def rebound_under(note: NotePlan, rig: Rig) -> Bounce:
-    """Return the rebound of the bow where a note is played, at its lane and tilt."""
-    own, pair = rig.instrument.strings, note.voices[:2]
+def rebounds_under(notes: Sequence[NotePlan], rig: Rig) -> Bounce:
+    """Return the rebound of the bow where N notes are played, at their lanes and tilts."""
+    own, pairs = rig.instrument.strings, [note.voices[:2] for note in notes]
     return Bounce(
         rig.bow,
-        sum(own[voice.string].gravity_share for voice in pair) / len(pair),
-        sum(_spring(own[voice.string].tension, voice.vibrating, note.contact) for voice in pair),
-        float(hair_share(note.tilt)),
+        np.array([sum(own[voice.string].gravity_share for voice in pair) / len(pair) for pair in pairs]),
+        np.array(
+            [
+                sum(_spring(own[voice.string].tension, voice.vibrating, note.contact) for voice in pair)
+                for note, pair in zip(notes, pairs, strict=True)
+            ]
+        ),
+        np.asarray(hair_share(np.array([note.tilt for note in notes]))),
     )

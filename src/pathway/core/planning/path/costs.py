@@ -49,11 +49,10 @@ from pathway.core.planning.path.weights import (
     WEAK_ENTRY,
 )
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
-from pathway.core.planning.strokes.rebound import home_of, rebound_of
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.strokes.speeds import speeds_of
 from pathway.core.planning.strokes.stroke import Stroke
-from pathway.core.planning.strokes.zones import around, zones_of
+from pathway.core.planning.strokes.zones import rebounding, zones_of
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
@@ -188,7 +187,8 @@ def with_wishes(problem: PathProblem, strokes: Sequence[Stroke], locks: Mapping[
             continue
         lock = locks.get(stroke.id, _FREE)
         if stroke.kind.bounces and not (lock.lane is None and lock.tilt is None):
-            zones[k] = _rebounding(stroke, lock, float(problem.preferred[k]), rig)
+            contact = None if lock.lane is None else stroke.placements[0].lead.lane_middle(lock.lane)
+            zones[k] = rebounding([stroke], rig, problem.preferred[k], contact, lock.tilt)[0]
         fixed = lock.direction or stroke.printed
         if fixed is not None:
             costs[k, 1 if fixed is Direction.DOWN else 0] = np.inf
@@ -214,13 +214,6 @@ def with_wishes(problem: PathProblem, strokes: Sequence[Stroke], locks: Mapping[
 
 
 _FREE = Lock("")
-
-
-def _rebounding(stroke: Stroke, lock: Lock, speed: float, rig: Rig) -> tuple[float, float]:
-    """Return the zone [m] of a bouncing stroke in the lane and at the tilt that the player set."""
-    contact = None if lock.lane is None else stroke.placements[0].lead.lane_middle(lock.lane)
-    bounce = rebound_of(stroke, rig, speed, contact, lock.tilt)
-    return around(home_of(bounce, stroke.kind, stroke.rate, rig), stroke.rate)
 
 
 def _on_hair(place: float | None, problem: PathProblem, otherwise: float) -> float:

@@ -1,7 +1,10 @@
 """The bow's rebound under a stroke to be, on its own strings: where it answers, and how much hair a landing takes."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
+from pathway.core.arrays import FloatArray, Floats
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
 from pathway.core.physics.hair import hair_share
 from pathway.core.physics.string import CLOSEST
@@ -16,31 +19,35 @@ BOUNCE_ROOM = 0.03  # about the place where a bow off the string answers best [m
 FASTEST_THROW = 1.2  # at which a hand draws a bouncing bow while it touches [m/s]; our estimate
 
 
-def rebound_of(
-    stroke: Stroke, rig: Rig, speed: float, contact: float | None = None, tilt: float | None = None
+def rebounds_of(
+    strokes: Sequence[Stroke], rig: Rig, speed: Floats, contact: Floats | None = None, tilt: Floats | None = None
 ) -> Bounce:
-    """Return the rebound of a stroke on its strings, in the lane and at the tilt it will have.
+    """Return the rebound of K strokes on their strings, in the lanes and at the tilts they will have.
 
     Args:
-        stroke: on its strings; two of them bear the bow together.
+        strokes: on their strings; two of them bear the bow together.
         rig: instrument, bow and hand.
-        speed: of the hair while it sounds [m/s]; its lane follows from it.
+        speed: of the hair while each sounds [m/s]; its lane follows from it.
         contact: bridge to hair [m], where the player set it.
         tilt: likewise [rad].
     """
-    placed, level = stroke.placements[0], stroke.level_db
+    placed, own = [stroke.placements[0] for stroke in strokes], rig.instrument.strings
+    levels = np.array([stroke.level_db for stroke in strokes])
     if contact is None:
-        drive = rig.instrument.drive_mf * 10 ** (level / 20)
-        beta = min(max(speed * placed.lead.heaviness / drive, CLOSEST), placed.lead.furthest)
-        contact = beta * placed.lead.length
+        drives = rig.instrument.drive_mf * 10 ** (levels / 20)
+        heavy, furthest, length = np.array([(p.lead.heaviness, p.lead.furthest, p.lead.length) for p in placed]).T
+        contact = np.minimum(np.maximum(speed * heavy / drives, CLOSEST), furthest) * length
     if tilt is None:
-        tilt = float(habitual_tilt(stroke.kind.tilt_deg, stroke.ask.colour, level, rig.tilt_habit))
-    return Bounce(
-        rig.bow,
-        float(np.mean([rig.instrument.strings[string].gravity_share for string in _touched(placed)])),
-        sum(placed.sounding[placed.strings.index(string)].stiffness(contact) for string in _touched(placed)),
-        float(hair_share(tilt)),
-    )
+        types, colours = np.array([(stroke.kind.tilt_deg, stroke.ask.colour) for stroke in strokes]).T
+        tilt = habitual_tilt(types, colours, levels, rig.tilt_habit)
+    touched = [_touched(one) for one in placed]
+    contacts = np.broadcast_to(contact, len(placed)).tolist()
+    stiffness = [
+        sum(one.sounding[one.strings.index(string)].stiffness(at) for string in strings)
+        for one, strings, at in zip(placed, touched, contacts, strict=True)
+    ]
+    shares = [sum(own[string].gravity_share for string in strings) / len(strings) for strings in touched]
+    return Bounce(rig.bow, np.array(shares), np.array(stiffness), hair_share(tilt))
 
 
 def _touched(placed: Placement) -> tuple[int, ...]:
@@ -50,11 +57,14 @@ def _touched(placed: Placement) -> tuple[int, ...]:
     return placed.strings[placed.leading], placed.strings[placed.beside]
 
 
-def home_of(bounce: Bounce, kind: StrokeType, rate: float, rig: Rig) -> float:
-    """Return where on the hair [m] a stroke off the string answers best, kept on the usable hair."""
-    find = bounce.sautille_place if kind.key == "sautille" else bounce.spiccato_place
+def homes_of(bounce: Bounce, kinds: Sequence[StrokeType], rates: Floats, rig: Rig) -> FloatArray:
+    """Return where on the hair [m] K strokes off the string answer best, kept on the usable hair."""
+    swinging = np.array([kind.key == "sautille" for kind in kinds])
+    best = bounce.spiccato_place(rates)
+    if swinging.any():
+        best = np.where(swinging, bounce.sautille_place(rates), best)
     low, high = rig.usable
-    return min(max(find(rate), low + BOUNCE_ROOM), high - BOUNCE_ROOM)
+    return np.minimum(np.maximum(best, low + BOUNCE_ROOM), high - BOUNCE_ROOM)
 
 
 def room_of(rate: float) -> float:
@@ -62,6 +72,8 @@ def room_of(rate: float) -> float:
     return LED_ROOM if rate < HAND_LEADS_BELOW else BOUNCE_ROOM
 
 
-def longest_landing(bounce: Bounce, place: float) -> float:
-    """Return the most hair [m] that a note takes while the bow touches at a place."""
-    return FASTEST_THROW * float(bounce.contact_time(place))
+def longest_landings(strokes: Sequence[Stroke], rig: Rig, speed: FloatArray) -> FloatArray:
+    """Return the most hair [m] that a note of K strokes at some speeds [m/s] takes while the bow touches."""
+    bounce = rebounds_of(strokes, rig, speed)
+    homes = homes_of(bounce, [stroke.kind for stroke in strokes], np.array([stroke.rate for stroke in strokes]), rig)
+    return np.asarray(FASTEST_THROW * bounce.contact_time(homes))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
-from pathway.core.planning.strokes.rebound import home_of, longest_landing, rebound_of
+from pathway.core.planning.strokes.rebound import longest_landings
 from pathway.core.planning.strokes.stroke import Stroke, first_notes
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import place_range
@@ -60,43 +60,64 @@ def speeds_of(strokes: Sequence[Stroke], rig: Rig) -> Speeds:
     plain = np.maximum(habit, ABOVE_SLOWEST * slowest)
     wanted = np.minimum(plain, BELOW_FASTEST * fastest) * attack
     speeds = Speeds(level, drive, pace, slowest, fastest * attack, wanted)
+    lengths = _own_lengths(strokes, rig, wanted)
     for k, stroke in enumerate(strokes):
-        if stroke.kind.whole_bow or stroke.kind.hair_a_note is not None:
-            speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(
-                stroke, rig, float(slowest[k]), float(fastest[k]), float(wanted[k])
-            )
+        if stroke.kind.whole_bow or k in lengths:
+            limits = float(slowest[k]), float(fastest[k])
+            speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(stroke, rig, *limits, lengths.get(k))
     return speeds
 
 
-def _by_length(segment: Stroke, rig: Rig, slowest: float, fastest: float, sung: float) -> tuple[float, float, float]:
-    """Return slowest, fastest and preferred speed of a stroke whose type has a length of its own.
+def _own_lengths(strokes: Sequence[Stroke], rig: Rig, sung: FloatArray) -> dict[int, float]:
+    """Return the hair of a note [m] of the strokes whose type has a length of its own, by their index.
 
     Within its lengths a note takes what its level and its time ask for, so that soft bounces are short ones; and never
     more than the hand draws while the bow touches.
 
     Args:
-        segment: the stroke.
+        strokes: K of them.
+        rig: whose hair they have.
+        sung: speeds at which sung notes of their levels go [m/s]; shape (K,).
+    """
+    reliable = [high - low for low, high in (one.stretch for one in rig.staccato if one.stretch)]
+    found = {}
+    for k, stroke in enumerate(strokes):
+        hair = stroke.kind.hair_a_note
+        if hair is None:
+            continue
+        found[k] = min(max(float(sung[k]) * stroke.moving / len(stroke.notes), hair[0]), hair[1])
+        if stroke.kind.one_bow:
+            found[k] = max(LEAST_NOTE, min(found[k], max(reliable, default=rig.bow.hair) / len(stroke.notes)))
+    bouncing = [k for k in found if strokes[k].kind.bounces]
+    if bouncing:
+        some = [strokes[k] for k in bouncing]
+        speed = np.array([found[k] * len(strokes[k].notes) / strokes[k].moving for k in bouncing])
+        for k, longest in zip(bouncing, longest_landings(some, rig, speed).tolist(), strict=True):
+            found[k] = max((strokes[k].kind.hair_a_note or (0.0,))[0], min(found[k], longest))
+    return found
+
+
+def _by_length(
+    stroke: Stroke, rig: Rig, slowest: float, fastest: float, length: float | None
+) -> tuple[float, float, float]:
+    """Return slowest, fastest and preferred speed of a stroke whose type has a length of its own.
+
+    Args:
+        stroke: as it is.
         rig: whose hair it has.
         slowest: speed that carries its level [m/s].
         fastest: likewise.
-        sung: speed at which a sung note of its level goes [m/s].
+        length: hair of a note [m]; None where it is thrown over the whole hair.
     """
-    hair, whole = segment.kind.hair_a_note, segment.moving
-    if hair is None:
+    hair, whole = stroke.kind.hair_a_note, stroke.moving
+    if hair is None or length is None:
         wanted = min(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / whole)
         return min(slowest, wanted), max(fastest, wanted), wanted
-    a_second = len(segment.notes) / whole
-    wanted = float(np.clip(sung / a_second, *hair))
-    if segment.kind.one_bow:
-        reliable = [high - low for low, high in (one.stretch for one in rig.staccato if one.stretch)]
-        wanted = max(LEAST_NOTE, min(wanted, max(reliable, default=rig.bow.hair) / len(segment.notes)))
-    if segment.kind.bounces:
-        bounce = rebound_of(segment, rig, wanted * a_second)
-        wanted = max(hair[0], min(wanted, longest_landing(bounce, home_of(bounce, segment.kind, segment.rate, rig))))
-    if segment.bows > 1:
-        share = float(np.interp(segment.level_db, LENGTH_LEVELS, (0.0, 1.0)))
-        a_second, wanted = segment.bows / whole, hair[0] * (hair[1] / hair[0]) ** share
-    return min(slowest, hair[0] * a_second), max(fastest, hair[1] * a_second), wanted * a_second
+    a_second = len(stroke.notes) / whole
+    if stroke.bows > 1:
+        share = float(np.interp(stroke.level_db, LENGTH_LEVELS, (0.0, 1.0)))
+        a_second, length = stroke.bows / whole, hair[0] * (hair[1] / hair[0]) ** share
+    return min(slowest, hair[0] * a_second), max(fastest, hair[1] * a_second), length * a_second
 
 
 def preferred_speed(drive: Floats, drive_mf: float) -> FloatArray:

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
-from pathway.core.planning.strokes.rebound import home_of, rebound_of, room_of
+from pathway.core.arrays import FloatArray, Floats
+from pathway.core.planning.strokes.rebound import homes_of, rebounds_of, room_of
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import ZONES, Half
@@ -29,27 +29,38 @@ def zones_of(strokes: Sequence[Stroke], levels: FloatArray, lengths: FloatArray,
     centres = np.interp(levels, *CENTRES) * hair - np.where(forward, TOWARDS_FROG, 0.0)
     half = lengths / 2 + SLACK
     zones = np.clip(np.stack([centres - half, centres + half], axis=1), EDGES[0] * hair, EDGES[1] * hair)
+    bouncing = []
     for k, stroke in enumerate(strokes):
         kind = stroke.kind
         if stroke.ask.half is not Half.ANY:
             zones[k] = np.multiply(ZONES[stroke.ask.half], hair)
         elif kind.bounces:
-            bounce = rebound_of(stroke, rig, float(lengths[k]) * stroke.bows / stroke.moving)
-            zones[k] = around(home_of(bounce, kind, stroke.rate, rig), stroke.rate)
+            bouncing.append(k)
         elif kind.zone is not None:
             zones[k] = np.multiply(kind.zone, hair)
             if kind.one_bow and (own := own_stretch(rig)):
                 zones[k] = own
+    if bouncing:
+        some = [strokes[k] for k in bouncing]
+        speeds = lengths[bouncing] * [stroke.bows / stroke.moving for stroke in some]
+        zones[bouncing] = rebounding(some, rig, speeds)
     return zones
+
+
+def rebounding(
+    strokes: Sequence[Stroke], rig: Rig, speed: Floats, contact: Floats | None = None, tilt: Floats | None = None
+) -> FloatArray:
+    """Return the zones [m] about the places where K bouncing strokes answer best; shape (K, 2).
+
+    The arguments are those of ``rebounds_of``.
+    """
+    rates = np.array([stroke.rate for stroke in strokes])
+    homes = homes_of(rebounds_of(strokes, rig, speed, contact, tilt), [stroke.kind for stroke in strokes], rates, rig)
+    rooms = np.array([room_of(rate) for rate in rates])
+    return np.stack([homes - rooms, homes + rooms], axis=1)
 
 
 def own_stretch(rig: Rig) -> tuple[float, float] | None:
     """Return the hair [m] on which the player's staccato in one bow is reliable on either bow; None if not known."""
     known = [one.stretch for one in rig.staccato if one.stretch]
     return (min(low for low, _ in known), max(high for _, high in known)) if known else None
-
-
-def around(home: float, rate: float) -> tuple[float, float]:
-    """Return the zone [m] about the place where a bouncing stroke of a rate [1/s] answers best."""
-    room = room_of(rate)
-    return home - room, home + room
