@@ -142,7 +142,6 @@ def bench(notes: Annotated[list[int] | None, typer.Option(help="Sizes to try.")]
         "sound ÷ render",
         "drill ÷ engrave",
     )
-    table = Table(*columns, box=None)
+    typer.echo("  ".join(columns))
     for row in measure(notes or [500, 1000, 2000, 5000]):
-        table.add_row(*row)
-    out.print(table)
+        typer.echo("  ".join(f"{value:>{len(name)}}" for name, value in zip(columns, row, strict=True)))

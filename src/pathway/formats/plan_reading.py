@@ -4,7 +4,7 @@ import math
 
 from pathway.core.planning.plan import Landing, Load, NotePlan, Onset, StrokePlan, Tone, Voice
 from pathway.core.planning.validate import problems_in
-from pathway.core.planning.wishes import Link
+from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.bow import Direction
 from pathway.core.sound.playable import Playable, Plucked
 from pathway.core.technique.chords import FASTER, LIGHTER, Chord, Piece
@@ -50,7 +50,7 @@ def _stroke_of(doc: StrokeDoc) -> StrokePlan:
         begin=doc.begin_s,
         finish=doc.end_s,
         entry=Link.CHANGE if doc.entry == "air" else Link[doc.entry.upper()],
-        exit=doc.exit,
+        exit=Exit(doc.exit),
         printed=False,
         locks=tuple(doc.locked),
         bows=doc.bows,

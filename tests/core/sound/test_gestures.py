@@ -9,6 +9,7 @@ import pytest
 from pathway.core.arrays import FloatArray
 from pathway.core.planning import Lock, Plan, Settings, plan_part
 from pathway.core.planning.plan import Load, NotePlan
+from pathway.core.planning.wishes import Exit
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import RATE, Curves, gestures_of, playable
@@ -83,7 +84,7 @@ def test_a_chord_that_is_stopped_rests_on_its_last_strings_only() -> None:
     """Those that it has left are bare, and ring on."""
     plan = plan_of("[f] g3+d4+b4+g5:4 d4:4 r:2", tempo=100)
     once = plan.bowed[0]
-    stopped = replace(plan.stroke[once.stroke or ""], exit="stopped")
+    stopped = replace(plan.stroke[once.stroke or ""], exit=Exit.STOPPED)
     played = replace(playable(plan), strokes=(stopped, *plan.strokes[1:]))
     curves = gestures_of(played, once.onset - 0.01, once.onset + 0.01, vibrato=0.0)
     assert once.chord is not None

@@ -15,7 +15,7 @@ from pathway.core.planning.carried import Carried
 from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.wishes import Link, Lock, Profile, Vibrato
+from pathway.core.planning.wishes import Exit, Link, Lock, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
@@ -192,7 +192,7 @@ class StrokePlan:
     begin: float  # while the bow moves [s]
     finish: float
     entry: Link
-    exit: str  # joined, stopped, ringing or lifted
+    exit: Exit
     printed: bool  # the part prints this direction
     locks: tuple[str, ...] = ()  # what the player set
     bows: int = 1  # strokes to and fro that it is made of, each from start to end or back: more in a tremolo

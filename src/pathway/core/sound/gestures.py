@@ -8,7 +8,7 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.string import WIDEST_LOOP
 from pathway.core.planning.plan import NotePlan, StrokePlan, Tone, Voice
-from pathway.core.planning.wishes import Link
+from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound.curves import RATE, Curves, SoundedNote, StringCurves
 from pathway.core.sound.playable import Playable, Plucked
@@ -95,7 +95,7 @@ class _Page:
         """
         on, off = notes[0].onset - self.begin, notes[-1].onset + notes[-1].sounding - self.begin
         until = math.inf if then is None else then - self.begin
-        turns = stroke.exit == "joined" and after is not None and until - off < TURNS
+        turns = stroke.exit is Exit.JOINED and after is not None and until - off < TURNS
         self._move(stroke, notes, on, off, turns)
         before: tuple[int, ...] = ()
         for j, note in enumerate(notes):
@@ -112,7 +112,7 @@ class _Page:
         kind = STROKE_TYPES[stroke.kind]
         before = max((note.chord.before_beat for note in notes[:1] if note.chord), default=0.0)
         on -= before
-        flies = stroke.exit in {"ringing", "lifted"} or kind.contact is not Contact.ON
+        flies = stroke.exit in {Exit.RINGING, Exit.LIFTED} or kind.contact is not Contact.ON
         a, b = self.at(on), self.at(off + FLIES_ON if flies else off)
         t = self.times[a:b]
         xs = [x - self.begin for note in notes for x in (note.onset, note.onset + note.duration - 1e-6)]
@@ -280,7 +280,7 @@ class _Touch:
             weight = weight * np.clip(x / SLURRED, 0, 1)
         elif not inside and (self.stroke.entry in {Link.RETAKE, Link.FIRST} or self.stroke.from_air):
             weight = weight * np.clip(0.3 + 0.7 * x / SET, 0, 1)
-        if self.last and self.stroke.exit in {"ringing", "lifted"}:
+        if self.last and self.stroke.exit in {Exit.RINGING, Exit.LIFTED}:
             weight = weight * np.clip((x[-1] - x) / LIFT, 0, 1)
         return weight
 
@@ -312,7 +312,7 @@ class _Touch:
         if self.slurred_on and i not in self.next_strings and not self.lands:
             c = min(len(page.times), b + round(SLURRED * RATE))
             page.force[i, b:c] = weight * np.linspace(1, 0, c - b)
-        elif self.stroke.exit == "stopped" or (not self.last and self.kind.stops_inside and not self.lands):
+        elif self.stroke.exit is Exit.STOPPED or (not self.last and self.kind.stops_inside and not self.lands):
             rests = min(stop + 0.5, self.until if self.last else self.note.onset - page.begin + self.note.duration)
             page.force[i, b : page.at(rests)] = weight  # the bow stays on the string
 

@@ -3,7 +3,7 @@
 from pathway.core.physics.attack import slowest_start
 from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.plan import NotePlan, Onset, StrokePlan, Tone, Voice
-from pathway.core.planning.wishes import Link
+from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.bow import Direction
 from pathway.core.sound.playable import Playable
 from pathway.core.technique.double_stops import Shared
@@ -50,5 +50,5 @@ def held(two: TwoStrings, shared: Shared) -> Playable:
         tone=Tone.CORE,
         onset_of_tone=Onset(rise, rise, True, 0.0),
     )
-    stroke = StrokePlan(ID, Direction.DOWN, "sustained", (ID,), 0.0, 0.0, 0.0, SECONDS, Link.FIRST, "ringing", False)
+    stroke = StrokePlan(ID, Direction.DOWN, "sustained", (ID,), 0.0, 0.0, 0.0, SECONDS, Link.FIRST, Exit.RINGING, False)
     return Playable(two.rig, (stroke,), (note,), {})

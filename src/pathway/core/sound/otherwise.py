@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathway.core.physics.string import AIRY, CLOSEST, LANES, PRESSED, SoundingString, force_window
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
-from pathway.core.planning.wishes import Link
+from pathway.core.planning.wishes import Exit, Link
 from pathway.errors import OutOfRange
 
 CLEAR = 0.55  # q of a tone that nothing is wrong with
@@ -204,7 +204,7 @@ def _joined_badly(plan: Plan, note: NotePlan) -> Plan:
 
 
 def _halted(stroke: StrokePlan) -> StrokePlan:
-    return replace(stroke, exit="stopped")
+    return replace(stroke, exit=Exit.STOPPED)
 
 
 def _changed(plan: Plan, notes: Mapping[str, NotePlan]) -> Plan:

@@ -306,9 +306,9 @@ class NoteCard:
         cues.append(limb_cue(stroke.limb))
         if shift := shift_to(self.plan, note):
             cues.append(shift_cue(shift.time, shift.through, stopped_before=shift.stopped_before))
-        if note.id == stroke.notes[-1] and (stroke.exit != "joined" or stroke.dip > 0):
+        if note.id == stroke.notes[-1] and (stroke.exit is not Exit.JOINED or stroke.dip > 0):
             cues.append(end_cue(stroke.exit, stroke.dip, self.say))
-        if note.id == stroke.notes[-1] and stroke.exit == "joined" and stroke.dip > 0:
+        if note.id == stroke.notes[-1] and stroke.exit is Exit.JOINED and stroke.dip > 0:
             cues.append(cushion_cue(stroke.end, rig.bow.hair))
         return cues
 

@@ -8,6 +8,7 @@ from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
 from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.plan import Crossing, NotePlan, Plan
+from pathway.core.planning.wishes import Exit
 from pathway.core.rig.instrument import frequency
 from pathway.web.shared.reading import signed
 
@@ -108,7 +109,7 @@ class Numbers:
             return []
         note, in_hand = self.note, f"{stroke.in_hand:.1f}" if stroke.in_hand > 0 else "none"
         found = [Value("Time in hand", in_hand, "s" if stroke.in_hand > 0 else "")]
-        if note.id == stroke.notes[-1] and stroke.exit in {"ringing", "lifted"}:
+        if note.id == stroke.notes[-1] and stroke.exit in {Exit.RINGING, Exit.LIFTED}:
             found.append(Value("Its string rings on", f"{note.rings:.1f}", "s"))
         if note.chord and (left := [v for v in note.voices if v.string not in note.chord.pieces[-1].strings]):
             found.append(Value("The low strings ring on", f"{rings_of(left, self.plan.rig.instrument):.1f}", "s"))

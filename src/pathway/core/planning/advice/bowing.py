@@ -116,7 +116,7 @@ def endings(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> Iter
     if early is None:
         return
     for exit_ in (Exit.STOPPED, Exit.LIFTED):
-        if early.exit != exit_.value:
+        if early.exit is not exit_:
             yield Fix(f"ending-{exit_.value}", f"ending-{exit_.value}", locks=(Lock(early.id, exit=exit_),))
 
 

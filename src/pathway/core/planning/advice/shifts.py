@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from pathway.core.planning.plan import NotePlan, Plan
 from pathway.core.planning.strokes.string_weights import LONG_GAP
+from pathway.core.planning.wishes import Exit
 
 REACH = 2  # semitones that the fingers reach without a shift
 SOON = 0.04  # less silence than this is none [s]
@@ -39,4 +40,4 @@ def shift_to(plan: Plan, note: NotePlan) -> Shift | None:
     through = "open string" if opens else "gap" if silent > SOON else "note"
     time = opens + silent if through != "note" else min(before.sounding / 2, LONG_GAP)
     stroke = plan.stroke[bowed[i - 1].stroke or ""]
-    return Shift(note.position - before.position, time, through, stroke.exit == "stopped" and silent > SOON)
+    return Shift(note.position - before.position, time, through, stroke.exit is Exit.STOPPED and silent > SOON)

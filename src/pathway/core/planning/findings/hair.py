@@ -8,7 +8,7 @@ from pathway.core.arrays import BoolArray
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
 from pathway.core.planning.path.weights import LONG_SHORT
 from pathway.core.planning.plan import Code, Finding, Severity
-from pathway.core.planning.wishes import Link
+from pathway.core.planning.wishes import Exit, Link
 
 BULGE, ALIKE = 2.0, 1.0  # times the speed before, onto a beat as loud as it [1]; [dB]
 SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2
@@ -154,7 +154,7 @@ def _fades(scene: Scene) -> Iterator[Finding]:
     found: dict[int | None, list[int]] = {}
     for k in scene.draft.pairs:
         before, here = scene.segment(k - 1), scene.segment(k)
-        if scene.strokes[k - 1].exit != "joined" or here.rest_before != 0:
+        if scene.strokes[k - 1].exit is not Exit.JOINED or here.rest_before != 0:
             continue
         long, short = before.notes[0], here.notes[0]
         over = any(long.place <= start < short.place < end for start, end in fades)

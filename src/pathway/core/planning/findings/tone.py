@@ -8,7 +8,7 @@ import numpy as np
 from pathway.core.physics.geometry import drift, square_tolerance
 from pathway.core.physics.hair import MOST_TILT, WIDEST, hair_share
 from pathway.core.planning.findings.scene import LEVEL_SHORT, Scene, where
-from pathway.core.planning.notes.onsets import join_stands_out
+from pathway.core.planning.notes.joins import join_stands_out
 from pathway.core.planning.plan import Code, Finding, NotePlan, Severity, Tone
 from pathway.core.technique.stroke_types import Start
 

@@ -8,8 +8,9 @@ import numpy as np
 
 from pathway.core.physics.geometry import contact_shift
 from pathway.core.planning.draft import Draft
+from pathway.core.planning.notes.joins import exit_of, exit_time, join_dips
 from pathway.core.planning.notes.notes import note_plans
-from pathway.core.planning.notes.onsets import Sounds, exit_of, exit_time, join_dips
+from pathway.core.planning.notes.onsets import Sounds
 from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.sharing import hair_of
 from pathway.core.planning.path.problem import Path, PathProblem
@@ -17,7 +18,7 @@ from pathway.core.planning.plan import Known, NotePlan, StrokePlan
 from pathway.core.planning.strokes.fitting import TURNING_ROOM
 from pathway.core.planning.strokes.placement import nearest_strings
 from pathway.core.planning.strokes.stroke import Stroke
-from pathway.core.planning.wishes import Link, Lock
+from pathway.core.planning.wishes import Exit, Link, Lock
 from pathway.core.rig.bow import EARLY_HOLDS, Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.limbs import Limb, Motion, limb_of
@@ -26,9 +27,7 @@ from pathway.core.technique.stroke_types import Contact
 LINKS = {int(link): link for link in Link}
 
 
-CHANGE = Link.CHANGE  # looked up once: an enumeration looks its members up by name
-
-
+CHANGE, JOINED = Link.CHANGE, Exit.JOINED  # looked up once: an enumeration looks its members up by name
 DIRECTIONS = {int(direction): direction for direction in Direction}
 
 
@@ -87,9 +86,9 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
         ahead = high - starts[k] if directions[k] > 0 else starts[k] - low
         wish = lock.exit if lock else None
         rest_after = 1.0 if final else draft.strokes[k + 1].rest_before
-        how = wish.value if wish else exit_of(segment.kind, following, rest_after)
-        if how == "joined" and not wish and not final and rows.out_of_ring(k + 1):
-            how = "ringing"
+        how = wish or exit_of(segment.kind, following, rest_after)
+        if how is JOINED and not wish and not final and rows.out_of_ring(k + 1):
+            how = Exit.RINGING
         note = segment.notes[-1]
         result.append(
             StrokePlan(
@@ -110,7 +109,7 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 proposed=segment.proposed,
                 in_hand=ahead / slow * segment.bows - segment.moving,
                 lowest_tempo=draft.tempo_bpm * segment.moving / segment.bows * slow / 2 / (high - low - TURNING_ROOM),
-                dip=dip if how == "joined" and following is CHANGE else 0.0,
+                dip=dip if how is JOINED and following is CHANGE else 0.0,
                 exit_time=exit_time(how, max(0.0, note.end - note.begin - sounded)),
                 from_air=lands,
                 kept_down=_kept_down(draft.strokes, k),

@@ -1,4 +1,4 @@
-"""How every stroke begins, joins the next and ends: advice in seconds, and what is likely to be heard."""
+"""How every stroke begins: advice in seconds, and what is likely to be heard."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
@@ -8,11 +8,8 @@ from numpy.typing import NDArray
 
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.attack import (
-    COME_BACK,
     Wedge,
     accent_force,
-    dip_time,
-    join_is_heard,
     most_catches,
     periods_to_speak,
     release_time,
@@ -21,12 +18,8 @@ from pathway.core.physics.attack import (
     wedge,
 )
 from pathway.core.planning.plan import Load, NotePlan, Onset
-from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig, frequency
 from pathway.core.technique.stroke_types import Start, StrokeType
-
-TURNED_AT = 0.6  # of its speed a stroke still has over the last 2 cm before it turns; a player's habit [1]
-AUDIBLE_FROM = -5.0  # softer joins are not heard [dB]
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,44 +87,8 @@ def loads_of(sounds: Sounds, times: Sequence[float]) -> list[Load]:
     return found
 
 
-def join_dips(sounds: Sounds, closing: FloatArray, following: FloatArray, rig: Rig) -> FloatArray:
-    """Return how long the tone dips where the bow turns after notes [s].
-
-    Args:
-        sounds: the notes.
-        closing: speed as they end over their mean [1]: a bow that spends its hair turns slowly.
-        following: how long the notes after them sound [s].
-        rig: instrument, bow and hand.
-    """
-    ends, shorter = sounds.wedge(sounds.force * sounds.swell[2]), np.minimum(sounds.sounding, following)
-    return dip_time(TURNED_AT * sounds.speed * closing, ends, shorter, rig.instrument.length)
-
-
-def join_stands_out(dip: float, note: NotePlan) -> bool:
-    """Whether a dip [s] of the tone after a note is heard."""
-    lead = note.lead
-    audible = note.target_db >= AUDIBLE_FROM
-    return audible and join_is_heard(dip, lead.beta, frequency(lead.midi))
-
-
 def fastest_catch(note: NotePlan, kind: StrokeType) -> float | None:
     """Return how many caught strokes a second a string takes [1/s]; None for other starts."""
     if kind.start is not Start.CATCH or kind.catch == 0:
         return None
     return most_catches(note.lead.beta, frequency(note.lead.midi), kind.catch, max(kind.gap, 0.05))
-
-
-def exit_of(kind: StrokeType, following: Link | None, rest_after: float) -> str:
-    """Return how a stroke ends: joined, stopped, ringing or lifted."""
-    if following is Link.RETAKE:
-        return "lifted"
-    if kind.contact.value != "on":
-        return "ringing"
-    if rest_after > 0:
-        return "ringing"
-    return "stopped" if following is Link.HOOK or kind.gap > 0 else "joined"
-
-
-def exit_time(how: str, gap: float) -> float:
-    """Return what an ending takes [s]; gap is the silent time after the last note."""
-    return {"joined": 0.0, "stopped": gap, "ringing": 0.0, "lifted": gap + COME_BACK}[how]
