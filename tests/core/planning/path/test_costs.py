@@ -1,12 +1,14 @@
 """What speaks for each direction, place and speed: every rule on a bar of its own."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.path.costs import TURNED, with_inertia
+from pathway.core.planning.path.grid import grid_path
 from pathway.core.planning.path.problem import PathProblem
 from pathway.core.planning.strokes.speeds import preferred_speed
 from pathway.core.planning.wishes import Lock, Settings
@@ -143,3 +145,16 @@ def test_lifting_between_slurs_costs_more_but_not_out_of_a_caught_stroke() -> No
     assert sung[1] == pytest.approx(2.4 + 0.12 + 1.2)
     caught = _problem("(d4:4 e4) f4! g4! | a4:1").retake
     assert caught[1] == pytest.approx(2.4 + 0.12)
+
+
+@pytest.mark.parametrize("short", ["directions", "starts", "ends", "links"])
+def test_a_path_of_other_strokes_is_refused(short: str) -> None:
+    """Damaged data, say: the compiled pass would read beside it."""
+    problem = _problem("d4:4 e4 f4 g4")
+    path = grid_path(problem)
+    broken = replace(path, **{short: getattr(path, short)[:-1]})
+    for judged in (problem.cost.of, problem.cost.times, problem.cost.short_of_keep):
+        with pytest.raises(ValueError, match="these 4"):
+            judged(broken)
+    with pytest.raises(ValueError, match="3 ways for 4"):
+        problem.cost.time_short(np.zeros(3))

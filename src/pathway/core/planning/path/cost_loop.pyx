@@ -57,6 +57,12 @@ cdef class PathCost:
         self.giving, self.no_time, self.per_metre = GIVING, NO_TIME, RETAKE_PER_METRE
         self.low, self.high, self.count = problem.low, problem.high, len(problem)
 
+    cdef int fits(self, path) except -1:
+        """Refuse a path that has not as many strokes in each of its arrays: nothing below looks again."""
+        if not len(path.directions) == len(path.starts) == len(path.ends) == len(path.links) == self.count:
+            raise ValueError(f"a path of other strokes than these {self.count}")
+        return 0
+
     cdef double short_time(self, Py_ssize_t k, double way) noexcept:
         """Return what a retake over a way takes from the note before."""
         return fmax(0.0, RETAKE_START + self.settle[k] + way / CARRY_SPEED - self.rest[k])
@@ -75,12 +81,15 @@ cdef class PathCost:
 
     def short_of_keep(self, path):
         """Return how much hair is lacking ahead of every stroke's end against what should be kept back [m]."""
+        self.fits(path)
         cdef const long long[::1] directions = path.directions
         cdef const double[::1] ends = path.ends
         return np.array([self.ahead(k, directions[k], ends[k]) for k in range(self.count)])
 
     def time_short(self, const double[::1] ways):
-        """Return what a retake over each stroke's way [m] takes from the note before [s]."""
+        """Return what a retake over each of K ways [m] takes from the note before [s]."""
+        if ways.shape[0] != self.count:
+            raise ValueError(f"{ways.shape[0]} ways for {self.count} strokes")
         return np.array([self.short_time(k, ways[k]) for k in range(self.count)])
 
     def retakes(self, const double[::1] ways):
@@ -95,6 +104,7 @@ cdef class PathCost:
 
     def times(self, path):
         """Return the time the bow really moves in each stroke [s]: a retake may shorten the one before."""
+        self.fits(path)
         cdef const double[::1] starts = path.starts, ends = path.ends
         cdef const long long[::1] links = path.links
         found = np.empty(self.count)
@@ -118,6 +128,7 @@ cdef class PathCost:
 
     def of(self, path):
         """Return what every stroke of a path costs; shape (K,)."""
+        self.fits(path)
         cdef const double[::1] starts = path.starts, ends = path.ends
         cdef const long long[::1] directions = path.directions, links = path.links
         found, times = np.empty(self.count), np.empty(self.count)
@@ -156,6 +167,7 @@ cdef class PathCost:
             end: and its end.
             unknowns: how many there are.
         """
+        self.fits(path)
         cdef const double[::1] starts = path.starts, ends = path.ends
         cdef const long long[::1] directions = path.directions, links = path.links
         slope_, bands_, times = np.zeros(unknowns), np.zeros((BANDS + 1, unknowns)), np.empty(self.count)
