@@ -1,7 +1,7 @@
 """Findings about the way from string to string, double stops and chords."""
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 import numpy as np
 
@@ -24,11 +24,9 @@ HARD_IN_A_ROW = 6  # crossings on the hard way round, one after the other, that 
 
 def string_findings(scene: Scene) -> Iterator[Finding]:
     """Yield what crossings and several strings bring."""
-    event = scene.draft.part.event
-    full = [c for c in scene.crossings if not (event[c.from_note].grace or event[c.to_note].grace)]
-    yield from _fast(scene, full)  # between full notes: an ornament is brushed in passing
+    yield from _fast(scene)
     yield from _hard(scene)
-    yield from _skips(scene, full)
+    yield from _skips(scene)
     yield from _carried(scene)
     yield from _voices(scene)
     yield from _far_up(scene)
@@ -46,9 +44,15 @@ def _bar(scene: Scene, crossing: Crossing) -> str:
     return scene.note(crossing.to_note).measure
 
 
-def _fast(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
-    for crossing in crossings:
-        if crossing.speed <= FASTEST_HAND:
+def _between_full_notes(scene: Scene, crossing: Crossing) -> bool:
+    """Whether no ornament is in it: that is brushed in passing."""
+    event = scene.draft.part.event
+    return not (event[crossing.from_note].grace or event[crossing.to_note].grace)
+
+
+def _fast(scene: Scene) -> Iterator[Finding]:
+    for crossing in scene.crossings:
+        if crossing.speed <= FASTEST_HAND or not _between_full_notes(scene, crossing):
             continue
         if scene.note(crossing.to_note).chord or scene.note(crossing.from_note).chord:
             continue
@@ -73,9 +77,11 @@ def _hard(scene: Scene) -> Iterator[Finding]:
         run = [crossing] if crossing is not None and crossing.sense == "hard" else []
 
 
-def _skips(scene: Scene, crossings: Sequence[Crossing]) -> Iterator[Finding]:
-    for crossing in crossings:
+def _skips(scene: Scene) -> Iterator[Finding]:
+    for crossing in scene.crossings:
         if crossing.skips < 1 or crossing.time >= crossing.skips * ROLL_TIME:
+            continue
+        if not _between_full_notes(scene, crossing):
             continue
         facts = _between(scene, crossing) | {"manner": "roll" if crossing.how == "roll" else "lift"}
         ids, numbers = (crossing.from_note, crossing.to_note), {"time_s": crossing.time, "skips": float(crossing.skips)}

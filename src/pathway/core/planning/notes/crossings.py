@@ -41,7 +41,7 @@ def crossings_of(
     found = [crossing for crossing in made.values() if crossing]
     if not known:
         return tuple(found)
-    place = {note.id: i for i, note in enumerate(bowed)}
+    place = draft.note_index
     found += [crossing for crossing in known[0].crossings if crossing.to_note not in made]
     return tuple(sorted(found, key=lambda crossing: place[crossing.to_note]))
 
