@@ -14,7 +14,7 @@ from typer.testing import CliRunner
 from pathway.cli import app
 from pathway.demo.loader import DEMO_PIECES
 from pathway.web.paper.sheet import Line, Paper, Wish, pages_of
-from tests.web.asking import HTMX
+from tests.web.asking import HTMX, version_of
 
 PRINT = "/pieces/2/print"
 SVG = "{http://www.w3.org/2000/svg}"
@@ -72,6 +72,13 @@ def test_the_page_shows_everything_and_leaves_out_what_is_not_wished(demo: TestC
     assert 'class="paper no-fingers"' in bare
     assert demo.get(f"{PRINT}?paper=a5").status_code == 422
     assert demo.get("/pieces/99/print").status_code == 404
+
+
+def test_the_line_under_the_title_says_nothing_twice(shelf: TestClient) -> None:
+    """The viola part on a viola with a viola bow is one of a viola; on another rig that is told."""
+    assert "Viola · 84 beats a minute</p>" in shelf.get("/pieces/2/print").text
+    shelf.post("/pieces/2/rig", data={"rig": "cello", "version": version_of(shelf, 2)}, headers=HTMX)
+    assert "Viola · 84 beats a minute · cello</p>" in shelf.get("/pieces/2/print").text
 
 
 def test_findings_that_were_laid_aside_are_not_printed(demo: TestClient) -> None:

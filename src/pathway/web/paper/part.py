@@ -37,7 +37,9 @@ class Printed:
         lines = lines_of(plan, systems, findings, wish, say)
         beat = plan.draft.tempo_bpm
         rig = plan.rig
-        about = f"{plan.part.name} · {beat:.0f} beats a minute · {rig.instrument.name}, {rig.bow.name}"
+        names = dict.fromkeys((rig.instrument.name, rig.bow.name))
+        played_on = ", ".join(name for name in names if name.casefold() != plan.part.name.casefold())
+        about = " · ".join(filter(None, (plan.part.name, f"{beat:.0f} beats a minute", played_on)))
         unit = say.length(0.1).unit
         return cls(title or plan.part.title or "Untitled", about, tuple(lines), wish, unit)
 
