@@ -48,6 +48,7 @@ class System:
     staff_top: float
     bars: tuple[float, ...]  # right edges of the bars
     notes: dict[str, NoteSpot]
+    tempos: tuple[float, ...] = ()  # where printed tempi begin
 
 
 def read_system(svg: str) -> System:
@@ -80,6 +81,7 @@ def read_system(svg: str) -> System:
         staff_top=y(lines[2]),
         bars=tuple(x(edge) for edge in _bar_lines(inner)),
         notes=notes,
+        tempos=tuple(x(left) for left in _tempi(inner)),
     )
 
 
@@ -145,6 +147,13 @@ def _bar_lines(root: etree._Element) -> list[float]:
     groups = [g for g in root.iter(f"{_NS}g") if (g.get("class") or "").split()[:1] == ["barLine"]]
     edges = [[max(_numbers(p.get("d", ""))[::2]) for p in group.iter(f"{_NS}path")] for group in groups]
     return sorted({max(found) for found in edges if found})
+
+
+def _tempi(root: etree._Element) -> list[float]:
+    """Left edges of the printed tempi."""
+    groups = [g for g in root.iter(f"{_NS}g") if (g.get("class") or "").startswith("tempo")]
+    edges = [float(text.get("x", "0")) for group in groups for text in group.iter(f"{_NS}text") if text.get("x")]
+    return sorted(edges)
 
 
 def _lifted(node: etree._Element) -> float:

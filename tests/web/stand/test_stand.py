@@ -7,10 +7,12 @@ from dataclasses import replace
 import pytest
 from fastapi.testclient import TestClient
 
-from pathway.core.guide.speech import Lengths
+from pathway.core.guide.speech import PLAIN, Lengths
 from pathway.core.music import Repeat
 from pathway.store import Pieces
 from pathway.web.shared.live import changes
+from pathway.web.shared.tracks.geometry import PlanIndex, tracks_of
+from pathway.web.shared.tracks.pencil import with_pencil
 from pathway.web.stand.view import LEAST, MOST, PER_MM, STAFF, STAFF_MM, played_order, width_for
 from tests.web.asking import HTMX, version_of
 
@@ -151,3 +153,17 @@ def test_no_word_lies_on_a_sign(demo: TestClient, key: int) -> None:
             for x, y in WORD.findall(line):
                 under = min(signs, key=lambda sign: abs(sign[0] - float(x) - 6))
                 assert float(y) < under[1] - 6
+
+
+@pytest.mark.parametrize("wide", [700, 900, 1100])
+def test_no_word_lies_on_a_tempo(demo: TestClient, wide: int) -> None:
+    """Where there is no room over the sign it ends before the tempo begins."""
+    desk = demo.app.state.desk  # type: ignore[attr-defined]
+    now = desk.open(2)
+    (line, *_) = desk.drawings.of(now.piece, wide).systems()
+    (tempo,) = line.tempos
+    first = line.notes[now.plan.bowed[0].id]
+    assert first.x - 90 < tempo < first.x
+    drawn = with_pencil("</svg>", tracks_of(PlanIndex(now.plan), line, 0), line, now.plan, PLAIN)
+    ends = re.findall(r'class="pencil-word" x="([-\d.]+)" y="[-\d.]+" text-anchor="end">on the towpath', drawn)
+    assert [float(end) < tempo for end in ends] == [True]
