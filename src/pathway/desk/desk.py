@@ -85,9 +85,8 @@ class Desk:
         settings = Settings(None if tempo_bpm is None else checked_tempo(tempo_bpm))
         plan = plan_part(at_pitch(found.part, known.rig), known.rig, settings)
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
-        key = self.pieces.add(
-            piece, as_revision(" ".join(["As first planned.", plan.tempo_told]).rstrip(". "), plan, ())
-        )
+        label = f"As first planned. {plan.tempo_told}".rstrip(". ")
+        key = self.pieces.add(piece, as_revision(label, plan, ()))
         self._plans.get_or_make((key, 0, known.version), lambda: plan)
         return key
 

@@ -68,7 +68,7 @@ def test_the_bench_and_the_arm_are_asked_in_inches(inches: TestClient) -> None:
     figures = inches.get("/bench/figures?speed=10&hair=12", headers=HTMX).text
     least = float(re.findall(r'name="speed" min="([\d.]+)"', told)[0])
     assert inches.get(f"/bench?speed={least}").status_code == 200
-    assert "it must lie within 0.787402 to" in inches.get(f"/bench?speed={least * 0.9}").text
+    assert "it must lie within 0.79 to 59.06 in/s" in inches.get(f"/bench?speed={least * 0.9}").text
     arm = inches.get("/rigs/violin/reach?upper=12&fore=14").text
     assert "Shoulder to elbow, in<" in arm
     metric.set(metric.get().model_copy(update={"lengths": Lengths.CM}))

@@ -48,7 +48,8 @@ class BenchAsk(BaseModel):
             low, high = LIMITS[name]
             if not low * (1 - ROUNDED) <= value <= high * (1 + ROUNDED):
                 unit = "cm/s" if name == "speed" else "cm"
-                raise OutOfRange(f"the {name}", told[name], say.shown(low, unit), say.shown(high, unit), say.unit(unit))
+                least, most = (round(say.shown(limit, unit), 2) for limit in (low, high))
+                raise OutOfRange(f"the {name}", told[name], least, most, say.unit(unit))
         return self.model_copy(update=meant)
 
     def two(self, rig: Rig) -> TwoStrings:

@@ -181,7 +181,8 @@ cdef class PathCost:
             length = fmax(fabs(ends[k] - starts[k]), LEAST)
             speed = log(length * self.bows[k] / moving[k])
             to_end = directions[k] / length  # ∂ ln v/∂ end; by the start it is the opposite
-            both(slope, bands, start[k], end[k], speed - self.preferred[k], -self.of_speed * to_end, self.of_speed * to_end)
+            off, weight = speed - self.preferred[k], sqrt(self.of_speed)
+            both(slope, bands, start[k], end[k], weight * off, -weight * to_end, weight * to_end)
             off = outside(speed, self.slowest[k], self.fastest[k])
             if off != 0:
                 weight = sqrt(self.of_limits)
