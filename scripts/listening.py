@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.planning import Plan, plan_part
-from pathway.core.planning.plan import Tone, Voice
+from pathway.core.planning.note_plan import Tone, Voice
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Manner, SoundedNote, gestures_of, playable, render

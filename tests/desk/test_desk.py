@@ -12,8 +12,8 @@ import pytest
 
 from pathway.core.planning import Lock, Plan, plan_part, replan
 from pathway.core.planning.edits import Edit, What
+from pathway.core.planning.finding import Finding
 from pathway.core.planning.helped import fixes_for, helps, with_fix
-from pathway.core.planning.plan import Finding
 from pathway.core.rig import preset
 from pathway.desk import Desk
 from pathway.errors import Conflict, NotFound, OutOfRange, ScoreError

@@ -6,7 +6,7 @@ import pytest
 
 from pathway.core.music import Part
 from pathway.core.planning import plan_part
-from pathway.core.planning.plan import Severity
+from pathway.core.planning.finding import Severity
 from pathway.core.rig import preset
 from pathway.errors import ScoreError
 from pathway.formats.score import ScoreFile

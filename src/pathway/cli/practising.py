@@ -10,7 +10,7 @@ import typer
 
 from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals
 from pathway.core.planning import Plan, Settings, plan_part
-from pathway.core.planning.plan import Code
+from pathway.core.planning.finding import Code
 from pathway.core.practice.drill import Ask, Offer
 from pathway.core.practice.making import opened
 from pathway.core.practice.material import key_of

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from pathway.core.planning import Plan
 from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.finding import Finding
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.helped import Helped, helps, with_fix
-from pathway.core.planning.plan import Finding
 from pathway.desk.kept import Kept
 
 KEPT_FINDINGS, KEPT_PLANS = 200, 12  # findings whose helps are kept; plans with a help in them

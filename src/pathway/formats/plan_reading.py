@@ -2,7 +2,8 @@
 
 import math
 
-from pathway.core.planning.plan import Landing, Load, NotePlan, Onset, StrokePlan, Tone, Voice
+from pathway.core.planning.note_plan import Landing, Load, NotePlan, Onset, Tone, Voice
+from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.validate import problems_in
 from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.bow import Direction

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from pathway.core.planning import Lock, plan_part, replan, revisit
-from pathway.core.planning.plan import Plan, Tone
+from pathway.core.planning.note_plan import Tone
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Link
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction

@@ -2,8 +2,9 @@
 
 import pytest
 
+from pathway.core.planning.finding import Finding, Severity
 from pathway.core.planning.helped import fixes_for, helps, with_fix
-from pathway.core.planning.plan import Finding, Plan, Severity
+from pathway.core.planning.plan import Plan
 from tests.core.planning.advice.test_fixes import TROUBLES
 from tests.helpers import plan_of
 

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from pathway.core.planning import Passage, Plan, Settings, Style, plan_part
-from pathway.core.planning.plan import Finding
+from pathway.core.planning.finding import Finding
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction

@@ -5,7 +5,7 @@ import itertools
 import pytest
 
 from pathway.core.guide.drills import DRILL_WORDS
-from pathway.core.planning.plan import Severity
+from pathway.core.planning.finding import Severity
 from pathway.core.planning.wishes import Exit, Profile
 from pathway.core.practice.drill import Ask, Quantity, Stage
 from pathway.core.practice.families import FAMILIES

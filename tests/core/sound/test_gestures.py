@@ -8,7 +8,7 @@ import pytest
 
 from pathway.core.arrays import FloatArray
 from pathway.core.planning import Lock, Plan, Settings, plan_part
-from pathway.core.planning.plan import Load, NotePlan
+from pathway.core.planning.note_plan import Load, NotePlan
 from pathway.core.planning.wishes import Exit
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency

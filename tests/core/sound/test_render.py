@@ -10,7 +10,7 @@ import pytest
 from pathway.core.arrays import FloatArray
 from pathway.core.planning import Plan, Settings, plan_part
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.plan import Tone
+from pathway.core.planning.note_plan import Tone
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Manner, Sound, playable

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from pathway.core.planning.plan import Tone
+from pathway.core.planning.note_plan import Tone
 from pathway.core.sound import playable
 from pathway.core.sound.otherwise import pushed
 from pathway.core.sound.seen import PERIODS, seen_in

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from pathway.core.physics.string import SoundingString, force_window
-from pathway.core.planning.plan import Tone
+from pathway.core.planning.note_plan import Tone
 from pathway.core.rig import PRESETS, preset
 from pathway.core.rig.instrument import Rig, frequency
 from pathway.core.sound.curves import RATE, Curves, StringCurves

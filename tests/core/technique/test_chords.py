@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.wishes import Link, Lock, Passage, Settings
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction

@@ -9,7 +9,7 @@ import numpy as np
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 
 if TYPE_CHECKING:
-    from pathway.core.planning.plan import NotePlan  # which stands on these
+    from pathway.core.planning.note_plan import NotePlan
 
 
 @dataclass(frozen=True, slots=True)

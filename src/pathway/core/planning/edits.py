@@ -7,7 +7,8 @@ from enum import StrEnum
 
 from pathway.core.physics.hair import MOST_TILT
 from pathway.core.physics.string import LANES
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wish_checks import MOST_FORCE
 from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile, Vibrato
 from pathway.core.rig.bow import Direction

@@ -7,8 +7,9 @@ from itertools import pairwise
 
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.advice.fixes import everywhere, ways
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.catalogue import CATALOGUE
-from pathway.core.planning.plan import Code, Finding, Plan, Severity
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.planner import replan
 from pathway.core.planning.wishes import identified
 from pathway.errors import PathwayError

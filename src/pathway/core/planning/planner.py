@@ -11,6 +11,7 @@ from pathway.core.planning.carried import Carried
 from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.crossings import crossings_of
 from pathway.core.planning.notes.from_path import strokes_and_notes
 from pathway.core.planning.notes.totals import total_up
@@ -18,7 +19,7 @@ from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import ROUGH, refine
 from pathway.core.planning.path.search import best_path, path_around
-from pathway.core.planning.plan import Known, NotePlan, Plan
+from pathway.core.planning.plan import Known, Plan
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.validate import problems_of

@@ -7,9 +7,10 @@ from pathway.core.planning.advice.change import joined, strokes_of
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.advice.fixes import MAKERS
 from pathway.core.planning.advice.symptoms import TABLE, Cause, Heard, margin_of
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.catalogue import Maker
 from pathway.core.planning.helped import weigh, with_fix
-from pathway.core.planning.plan import Code, Finding, Plan, Severity
+from pathway.core.planning.plan import Plan
 from pathway.errors import PathwayError
 
 MOST = 2  # changes offered against one cause

@@ -4,7 +4,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 
 from pathway.core.physics.geometry import contact_shift
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 
 TOUCH = 1e-4  # places closer than this are the same [m]

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.music import Event
-from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Ask, Work
 from pathway.core.practice.excerpt import Bars, bars_around, cut_out
 from pathway.core.practice.material import key_of

@@ -7,7 +7,9 @@ from itertools import pairwise
 from math import ceil
 from statistics import median
 
-from pathway.core.planning.plan import NotePlan, Plan, Severity
+from pathway.core.planning.finding import Severity
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.planner import plan_part
 from pathway.core.planning.wishes import Break, Lock
 from pathway.core.practice.drill import Drill, Keeps, Planned, Rung, Work

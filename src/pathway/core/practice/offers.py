@@ -5,7 +5,8 @@ from dataclasses import replace
 from itertools import pairwise
 
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.plan import Code, Finding, Plan, Severity
+from pathway.core.planning.finding import Code, Finding, Severity
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Passage
 from pathway.core.practice.drill import Ask, Offer, Stage, Why
 from pathway.core.practice.families import FAMILIES

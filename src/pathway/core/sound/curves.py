@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from pathway.core.arrays import FloatArray
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 
 RATE = 1500  # control values a second
 

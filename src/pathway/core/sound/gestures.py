@@ -7,7 +7,8 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.string import WIDEST_LOOP
-from pathway.core.planning.plan import NotePlan, StrokePlan, Tone, Voice
+from pathway.core.planning.note_plan import NotePlan, Tone, Voice
+from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound.curves import RATE, Curves, SoundedNote, StringCurves

@@ -1,8 +1,9 @@
 """Two strings under one bow, held for a while: what the bench has on it, to be heard."""
 
 from pathway.core.physics.attack import slowest_start
+from pathway.core.planning.note_plan import NotePlan, Onset, Tone, Voice
 from pathway.core.planning.notes.two_strings import TwoStrings
-from pathway.core.planning.plan import NotePlan, Onset, StrokePlan, Tone, Voice
+from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.bow import Direction
 from pathway.core.sound.playable import Playable

@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from pathway.core.physics.string import AIRY, CLOSEST, LANES, PRESSED, SoundingString, force_window
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.plan import NotePlan, Plan, StrokePlan, Tone, Voice
+from pathway.core.planning.note_plan import NotePlan, Tone, Voice
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Exit, Link
 from pathway.errors import OutOfRange
 

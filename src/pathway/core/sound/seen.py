@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.planning.plan import Tone
+from pathway.core.planning.note_plan import Tone
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound.gestures import gestures_of
 from pathway.core.sound.playable import Playable

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pathway.core.planning.plan import Tone
+from pathway.core.planning.note_plan import Tone
 from pathway.core.sound.strings import Bowed
 
 COUNTS = 0.10  # of the bow's way in a period: smaller slips are ripples [1]

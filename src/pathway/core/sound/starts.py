@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 
 from pathway.core.physics.string import FRICTION_DROP, WIDEST_LOOP
-from pathway.core.planning.plan import NotePlan, Voice
+from pathway.core.planning.note_plan import NotePlan, Voice
 from pathway.core.rig.instrument import frequency
 
 SUITS = 0.735  # of the acceleration's scale at the weight that suits it [1]

@@ -7,7 +7,8 @@ from enum import StrEnum
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.planning.plan import NotePlan, StrokePlan, Tone
+from pathway.core.planning.note_plan import NotePlan, Tone
+from pathway.core.planning.plan import StrokePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Manner, Playable, Sound, SoundedNote, render

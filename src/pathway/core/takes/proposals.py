@@ -10,7 +10,8 @@ import numpy as np
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.guide.takes import accents_text, answer_text, rate_text, stretch_text, tempo_text
 from pathway.core.planning.edits import Edit, What
-from pathway.core.planning.plan import NotePlan, StrokePlan
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import StrokePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import OneBow, Rig
 from pathway.core.takes.listening import Listened

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray, IntArray
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.sound import Playable
 

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from pathway.core.guide.speech import Speech
-from pathway.core.planning.plan import Finding, Plan
+from pathway.core.planning.finding import Finding
+from pathway.core.planning.plan import Plan
 from pathway.formats.staves import System
 from pathway.web.paper.pdf import ink_alone, part_pdf
 from pathway.web.paper.sheet import Line, Page, Wish, lines_of, one_sheet, pages_of

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from pathway.core.guide.speech import Speech
-from pathway.core.planning.plan import Finding, Plan
+from pathway.core.planning.finding import Finding
+from pathway.core.planning.plan import Plan
 from pathway.formats.staves import STAFF, System
 from pathway.web.shared.svg import px
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of

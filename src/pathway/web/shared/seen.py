@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from pathway.core.planning.plan import Tone
+from pathway.core.planning.note_plan import Tone
 from pathway.core.sound.seen import Seen
 from pathway.web.shared.svg import px
 

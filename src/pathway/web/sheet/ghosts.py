@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from pathway.core.planning import Plan
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 from pathway.web.shared.tracks.geometry import PlanIndex, tracks_of
 from pathway.web.shared.tracks.svg import draw_ghost
 from pathway.web.sheet.view import SheetView

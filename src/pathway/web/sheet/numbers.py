@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from pathway.core.guide.speech import Speech
 from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
-from pathway.core.planning.plan import Crossing, NotePlan, Plan
+from pathway.core.planning.plan import Crossing, Plan
 from pathway.core.planning.wishes import Exit
 from pathway.core.rig.instrument import frequency
 from pathway.web.shared.reading import signed

@@ -5,7 +5,7 @@ import math
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
 from pathway.core.physics.string import CLOSEST, SoundingString, force_window
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Instrument, Rig
 

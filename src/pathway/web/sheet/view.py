@@ -7,7 +7,8 @@ from functools import cached_property
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.advice.tempi import TempoRange, tempo_range
-from pathway.core.planning.plan import Finding, Plan
+from pathway.core.planning.finding import Finding
+from pathway.core.planning.plan import Plan
 from pathway.core.technique.tempo_words import Kind, tempo_word_of
 from pathway.formats.staves import System
 from pathway.store import Choices, StoredPiece

@@ -6,7 +6,8 @@ from itertools import groupby
 
 from pathway.core.guide.speech import Speech
 from pathway.core.music import Part
-from pathway.core.planning.plan import Finding, Plan
+from pathway.core.planning.finding import Finding
+from pathway.core.planning.plan import Plan
 from pathway.formats.staves import STAFF, System
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look

@@ -11,7 +11,7 @@ from pathway.core.physics.string import AIRY, CLOSEST, PRESSED, SoundingString, 
 from pathway.core.planning import Plan
 from pathway.core.planning.advice.balance import Balance, balance_of
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.sound import playable
 from pathway.core.sound.otherwise import with_symptom
 from pathway.core.sound.seen import seen_in

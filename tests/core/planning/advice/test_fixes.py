@@ -6,8 +6,8 @@ from pathway.core.planning import Passage, Plan, Settings, plan_part
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.advice.tempi import tempo_range
+from pathway.core.planning.finding import Finding
 from pathway.core.planning.helped import fixes_for
-from pathway.core.planning.plan import Finding
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction

@@ -9,10 +9,11 @@ import pytest
 from pathway.core.guide.findings import SENTENCES
 from pathway.core.physics.string import SoundingString
 from pathway.core.planning import Lock, Passage, Plan, Settings, plan_part
+from pathway.core.planning.finding import Code, Severity
 from pathway.core.planning.findings.catalogue import CATALOGUE
+from pathway.core.planning.note_plan import Onset
 from pathway.core.planning.notes.joins import join_dips
 from pathway.core.planning.notes.onsets import Sounds, onsets_of
-from pathway.core.planning.plan import Code, Onset, Severity
 from pathway.core.planning.wishes import Link
 from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction

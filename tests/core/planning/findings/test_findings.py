@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 
 from pathway.core.physics.string import CLOSEST, SoundingString
 from pathway.core.planning import Plan
+from pathway.core.planning.finding import Finding, Severity
 from pathway.core.planning.findings.tone import LEVEL_SHORT
+from pathway.core.planning.note_plan import Tone
 from pathway.core.planning.notes.tone import TOO_LIGHT, Voices, tone_class, tone_of
-from pathway.core.planning.plan import Finding, Severity, Tone
 from pathway.core.planning.validate import problems_in
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig import preset

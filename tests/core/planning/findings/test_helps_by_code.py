@@ -5,9 +5,10 @@ from dataclasses import replace
 import pytest
 
 from pathway.core.planning import Lock, Passage
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.helped import fixes_for, with_fix
-from pathway.core.planning.plan import Code, Finding, Plan, Severity
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Link
 from tests.core.planning.findings.test_by_code import CASES, QUARTERS, Score, _bow
 

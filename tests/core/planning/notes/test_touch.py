@@ -6,7 +6,7 @@ from dataclasses import replace
 import pytest
 
 from pathway.core.planning import Lock, Passage, Plan, Settings, plan_part, replan
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.wishes import Colour, Link, Profile, Role, Vibrato
 from pathway.core.rig import preset
 from pathway.core.technique.tilts import habitual_tilt

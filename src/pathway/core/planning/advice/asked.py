@@ -4,7 +4,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.plan import Code, Finding, Plan, StrokePlan
+from pathway.core.planning.finding import Code, Finding
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.strokes.compass import octave_within
 from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Colour, Lock, Passage, identified

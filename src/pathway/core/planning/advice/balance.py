@@ -3,7 +3,8 @@
 from collections import defaultdict
 from dataclasses import dataclass
 
-from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import Plan
 
 THIRDS = ("frog third", "middle third", "tip third")
 WORST = 5  # notes named

@@ -4,8 +4,9 @@ from collections.abc import Iterator, Sequence
 
 from pathway.core.planning.advice.change import before, strokes_of
 from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.finding import Code, Finding
 from pathway.core.planning.findings.catalogue import CATALOGUE
-from pathway.core.planning.plan import Code, Finding, Plan, StrokePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.strokes.compass import HIGHEST
 from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile
 from pathway.core.technique.stroke_types import STROKE_TYPES

@@ -5,7 +5,8 @@ from dataclasses import fields, replace
 from typing import TypeAlias
 
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.plan import Finding, Plan, StrokePlan
+from pathway.core.planning.finding import Finding
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Break, Lock
 
 Maker: TypeAlias = Callable[[Plan, Finding, Sequence[StrokePlan]], Iterator[Fix]]

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from pathway.core.guide.helps import effect_text, everywhere_text, help_text
 from pathway.core.guide.speech import PLAIN, Speech
-from pathway.core.planning.plan import Code
+from pathway.core.planning.finding import Code
 from pathway.core.planning.wishes import Lock, Passage
 
 

@@ -6,9 +6,10 @@ from dataclasses import replace
 from pathway.core.planning.advice import asked, bowing, touch
 from pathway.core.planning.advice.change import Maker, joined, strokes_of
 from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.finding import Finding
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.findings.catalogue import Maker as Name
-from pathway.core.planning.plan import Finding, Plan, StrokePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 
 
 def ways(plan: Plan, finding: Finding) -> Iterator[Fix]:

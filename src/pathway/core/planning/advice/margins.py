@@ -11,8 +11,9 @@ from pathway.core.physics.geometry import FASTEST_HAND, free_band, square_tolera
 from pathway.core.physics.hair import MOST_TILT, wood_force
 from pathway.core.physics.string import AIRY, CLOSEST, FURTHEST, LANES, PRESSED
 from pathway.core.planning.advice.shifts import Shift, shift_to
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.landings import rebounds_under
-from pathway.core.planning.plan import Crossing, NotePlan, Plan, StrokePlan
+from pathway.core.planning.plan import Crossing, Plan, StrokePlan
 from pathway.core.planning.strokes.rebound import homes_of, room_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 

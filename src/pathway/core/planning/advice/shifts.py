@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.string_weights import LONG_GAP
 from pathway.core.planning.wishes import Exit
 

@@ -5,7 +5,9 @@ from collections.abc import Iterator, Sequence
 from pathway.core.physics.hair import MOST_TILT
 from pathway.core.physics.string import LANES
 from pathway.core.planning.advice.fix import Fix
-from pathway.core.planning.plan import Code, Finding, NotePlan, Plan, StrokePlan, Voice
+from pathway.core.planning.finding import Code, Finding
+from pathway.core.planning.note_plan import NotePlan, Voice
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wish_checks import MOST_FORCE
 from pathway.core.planning.wishes import Lock
 from pathway.core.technique.double_stops import Leading

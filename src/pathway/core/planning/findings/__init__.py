@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
+from pathway.core.planning.finding import Finding, Severity
 from pathway.core.planning.findings.contrast import contrast_findings
 from pathway.core.planning.findings.hair import hair_findings
 from pathway.core.planning.findings.once import told_once
@@ -12,8 +13,9 @@ from pathway.core.planning.findings.scene import Scene
 from pathway.core.planning.findings.strings import string_findings
 from pathway.core.planning.findings.technique import technique_findings
 from pathway.core.planning.findings.tone import tone_findings
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.plan import Crossing, Finding, NotePlan, Severity, StrokePlan
+from pathway.core.planning.plan import Crossing, StrokePlan
 from pathway.core.planning.wishes import Lock
 
 __all__ = ["find"]

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from pathway.core.planning.plan import Code
+from pathway.core.planning.finding import Code
 
 
 class Station(StrEnum):

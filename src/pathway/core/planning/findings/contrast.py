@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import Scene
-from pathway.core.planning.plan import Code, Finding, NotePlan, Severity
+from pathway.core.planning.note_plan import NotePlan
 
 THIN_DB, THIN_OCTAVES, THIN_GAP = 2.0, 0.2, 0.1
 

@@ -5,9 +5,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from pathway.core.arrays import BoolArray
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
 from pathway.core.planning.path.weights import LONG_SHORT
-from pathway.core.planning.plan import Code, Finding, Severity
 from pathway.core.planning.wishes import Exit, Link
 
 BULGE, ALIKE = 2.0, 1.0  # times the speed before, onto a beat as loud as it [1]; [dB]

@@ -3,9 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.catalogue import CATALOGUE, Once
 from pathway.core.planning.findings.scene import Scene
-from pathway.core.planning.plan import Code, Finding, Severity
 
 
 def told_once(scene: Scene, found: Sequence[Finding], place: Mapping[str, int]) -> list[Finding]:

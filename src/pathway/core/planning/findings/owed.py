@@ -5,9 +5,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from pathway.core.arrays import BoolArray
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import Scene, where
 from pathway.core.planning.path.company import FREE, most_of
-from pathway.core.planning.plan import Code, Finding, Severity
 from pathway.core.planning.wishes import Link
 
 SEAM_WAY = 0.08  # [m]

@@ -11,8 +11,10 @@ from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
+from pathway.core.planning.finding import Code, Finding, Severity
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, StrokePlan
+from pathway.core.planning.plan import Crossing, StrokePlan
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock

@@ -7,9 +7,11 @@ import numpy as np
 
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import Scene, where
+from pathway.core.planning.note_plan import NotePlan, Tone, Voice
 from pathway.core.planning.notes.tone import tone_class
-from pathway.core.planning.plan import Code, Crossing, Finding, NotePlan, Severity, Tone, Voice
+from pathway.core.planning.plan import Crossing
 from pathway.core.planning.strokes.hand import FIRST
 from pathway.core.technique.double_stops import LOST, OVERRUN
 from pathway.core.technique.voicings import is_hard, pitch_names, trouble_with, voicings_of

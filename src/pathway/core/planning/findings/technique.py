@@ -6,10 +6,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from pathway.core.physics.bounce import HIGHEST_FLIGHT
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import Scene, where
+from pathway.core.planning.note_plan import Landing, NotePlan, Tone
 from pathway.core.planning.notes.landings import rebounds_under
 from pathway.core.planning.notes.onsets import fastest_catch
-from pathway.core.planning.plan import Code, Finding, Landing, NotePlan, Severity, Tone
 from pathway.core.planning.strokes.rebound import homes_of, room_of
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start, StrokeType

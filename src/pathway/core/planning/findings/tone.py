@@ -7,9 +7,10 @@ import numpy as np
 
 from pathway.core.physics.geometry import drift, square_tolerance
 from pathway.core.physics.hair import MOST_TILT, WIDEST, hair_share
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import LEVEL_SHORT, Scene, where
+from pathway.core.planning.note_plan import NotePlan, Tone
 from pathway.core.planning.notes.joins import join_stands_out
-from pathway.core.planning.plan import Code, Finding, NotePlan, Severity, Tone
 from pathway.core.technique.stroke_types import Start
 
 TOO_LOUD = 3.0  # over the wanted level [dB]

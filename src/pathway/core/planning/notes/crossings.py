@@ -14,8 +14,9 @@ from pathway.core.physics.geometry import (
     stick_turn,
 )
 from pathway.core.planning.draft import Draft
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
-from pathway.core.planning.plan import Crossing, Known, NotePlan, StrokePlan
+from pathway.core.planning.plan import Crossing, Known, StrokePlan
 from pathway.core.planning.strokes.placement import rolls
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig

@@ -8,13 +8,14 @@ import numpy as np
 
 from pathway.core.physics.geometry import contact_shift
 from pathway.core.planning.draft import Draft
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.joins import exit_of, exit_time, join_dips
 from pathway.core.planning.notes.notes import note_plans
 from pathway.core.planning.notes.onsets import Sounds
 from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.sharing import hair_of
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.plan import Known, NotePlan, StrokePlan
+from pathway.core.planning.plan import Known, StrokePlan
 from pathway.core.planning.strokes.fitting import TURNING_ROOM
 from pathway.core.planning.strokes.placement import nearest_strings
 from pathway.core.planning.strokes.stroke import Stroke

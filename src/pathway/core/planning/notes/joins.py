@@ -4,8 +4,8 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.attack import COME_BACK, dip_time, join_is_heard
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.onsets import Sounds
-from pathway.core.planning.plan import NotePlan
 from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.instrument import Rig, frequency
 from pathway.core.technique.stroke_types import Contact, StrokeType

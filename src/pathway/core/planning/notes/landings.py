@@ -6,10 +6,10 @@ import numpy as np
 
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
 from pathway.core.physics.hair import hair_share
+from pathway.core.planning.note_plan import Landing, NotePlan
 from pathway.core.planning.notes.hand import Hand
 from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.strings_together import Sounded
-from pathway.core.planning.plan import Landing, NotePlan
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.stroke_types import Contact
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.hair import hair_share
+from pathway.core.planning.note_plan import Load, NotePlan, Onset, Tone
 from pathway.core.planning.notes.hand import Hand, hand_in
 from pathway.core.planning.notes.landings import landings
 from pathway.core.planning.notes.onsets import Sounds, loads_of, onsets_of
@@ -13,7 +14,6 @@ from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.strings_together import Sounded, sounded
 from pathway.core.planning.notes.tone import ToneOfVoices, tone_class, tone_of
-from pathway.core.planning.plan import Load, NotePlan, Onset, Tone
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.chords import Chord
 

@@ -17,7 +17,7 @@ from pathway.core.physics.attack import (
     rise_time,
     wedge,
 )
-from pathway.core.planning.plan import Load, NotePlan, Onset
+from pathway.core.planning.note_plan import Load, NotePlan, Onset
 from pathway.core.rig.instrument import Rig, frequency
 from pathway.core.technique.stroke_types import Start, StrokeType
 

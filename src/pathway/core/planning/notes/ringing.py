@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from pathway.core.planning.plan import Voice
+from pathway.core.planning.note_plan import Voice
 from pathway.core.rig.instrument import Instrument
 
 STOPPED, TOUCHED = 0.35, 0.75  # of the open string's ring: under a finger that stays, and of a harmonic

@@ -16,8 +16,8 @@ from pathway.core.physics.string import (
     lane_of,
     level_db,
 )
+from pathway.core.planning.note_plan import Voice
 from pathway.core.planning.notes.tone import ToneOfVoices, Voices, force_by_hand, plain_shares, wanted_place
-from pathway.core.planning.plan import Voice
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.double_stops import (

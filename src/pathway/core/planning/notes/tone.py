@@ -23,7 +23,7 @@ from pathway.core.physics.string import (
     lane_step,
     level_db,
 )
-from pathway.core.planning.plan import Tone
+from pathway.core.planning.note_plan import Tone
 from pathway.core.planning.strokes.speeds import preferred_speed
 from pathway.core.rig.instrument import Rig
 

@@ -10,7 +10,9 @@ from dataclasses import dataclass
 
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
-from pathway.core.planning.plan import Crossing, Finding, NotePlan, Plan, StrokePlan
+from pathway.core.planning.finding import Finding
+from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.plan import Crossing, Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.formats.staves import System
 from pathway.web.shared.tracks.look import WHOLE, Look

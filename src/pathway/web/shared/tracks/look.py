@@ -4,7 +4,7 @@ from bisect import bisect
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from pathway.core.planning.plan import NotePlan
+from pathway.core.planning.note_plan import NotePlan
 
 LEGENDS: Mapping[str, tuple[str, ...]] = {
     "level": ("much softer than asked", "softer", "as asked", "louder", "much louder"),

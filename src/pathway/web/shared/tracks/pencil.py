@@ -4,8 +4,9 @@ from collections.abc import Iterator
 from html import escape
 
 from pathway.core.guide.speech import Speech
+from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.phrases import phrases_of
-from pathway.core.planning.plan import NotePlan, Plan
+from pathway.core.planning.plan import Plan
 from pathway.formats.staves import System
 from pathway.web.shared.svg import path, px
 from pathway.web.shared.tracks.geometry import SIGN_ABOVE, SIGNS, Tracks
