@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Engine, delete, func, select
+from sqlalchemy import Engine, delete, func, insert, select, update
 from sqlalchemy.exc import NoResultFound
 from sqlalchemy.orm import Session, defer
 
@@ -233,16 +233,12 @@ class Pieces:
             Conflict: the piece has changed since it was shown.
         """
         with writing(self._engine) as session:
-            row = _checked(session, piece.id, version)
-            session.execute(delete(RevisionRow).where(RevisionRow.piece_id == piece.id, RevisionRow.number > row.at))
-            row.at += 1
-            row.version += 1
-            row.rig = piece.rig
-            new = _revision_row(row.at, revision, piece)
-            new.piece_id = piece.id
-            session.add(new)
-            number, now = row.at, row.version
-        return replace(piece, version=now, number=number, revision=revision, undoes=revision.label, redoes=None)
+            at, now = _checked(session, piece.id, version) + 1, version + 1
+            session.execute(delete(RevisionRow).where(RevisionRow.piece_id == piece.id, RevisionRow.number >= at))
+            session.execute(update(PieceRow).where(PieceRow.id == piece.id).values(at=at, version=now, rig=piece.rig))
+            state = {"piece_id": piece.id, "number": at, "rig": piece.rig, "rig_version": piece.rig_version}
+            session.execute(insert(RevisionRow), [{**state, **_said(revision)}])
+        return replace(piece, version=now, number=at, revision=revision, undoes=revision.label, redoes=None)
 
     def still(self, key: int, version: int) -> None:
         """Make sure that a piece is as the player saw it.
@@ -262,7 +258,8 @@ class Pieces:
             Conflict: the piece has changed since it was shown.
         """
         with writing(self._engine) as session:
-            row = _checked(session, key, version)
+            _checked(session, key, version)
+            row = _row(session, key, whole=False)
             last = session.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.piece_id == key)) or 0
             target = min(max(row.at + by, 0), last)
             if target != row.at:
@@ -372,14 +369,17 @@ def _row(session: Session, key: int, *, whole: bool = True) -> PieceRow:
     return row
 
 
-def _checked(session: Session, key: int, version: int) -> PieceRow:
-    row = _row(session, key, whole=False)
-    if row.version != version:
+def _checked(session: Session, key: int, version: int) -> int:
+    """Return the number of the present state of a piece, if it is as the player saw it."""
+    found = session.execute(select(PieceRow.version, PieceRow.at).where(PieceRow.id == key)).one_or_none()
+    if found is None:
+        raise _no_piece()
+    if found.version != version:
         raise Conflict(
             "This piece was changed somewhere else meanwhile",
             advice="Reload the page; then make your change again.",
         )
-    return row
+    return int(found.at)
 
 
 def _revision_row(number: int, revision: Revision, on: NewPiece | StoredPiece) -> RevisionRow:

@@ -1,15 +1,15 @@
 """What is known of all bowed notes, quantity by quantity: for rules and sums that look at the whole plan at once."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
+from pathway.core.planning.note_plan import NotePlan, Tone
 
-if TYPE_CHECKING:
-    from pathway.core.planning.note_plan import NotePlan
+_CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,10 +27,16 @@ class NoteColumns:
     midi: IntArray
     vibrating: FloatArray
     voices: IntArray  # strings that sound
+    lane: IntArray
+    position: IntArray  # of the left hand
+    torque: FloatArray  # of the hand, steady, whichever way [N m]
+    late: BoolArray  # it is over before its tone stands
+    accent: BoolArray  # it begins with one
+    let_go: FloatArray  # weight loaded before it over its own; infinite without a load
 
     @classmethod
     def of(
-        cls, notes: "Sequence[NotePlan]", before: "tuple[NoteColumns, Sequence[NotePlan]] | None" = None
+        cls, notes: Sequence[NotePlan], before: "tuple[NoteColumns, Sequence[NotePlan]] | None" = None
     ) -> "NoteColumns":
         """Return the columns of some notes; those of the notes that stood in a plan before are taken over."""
         if before is None:
@@ -45,18 +51,24 @@ class NoteColumns:
         return cls(**arrays)
 
 
-def _row(note: "NotePlan") -> tuple[float, ...]:
-    lead, way = note.lead, note.end - note.start
+def _row(note: NotePlan) -> tuple[float, ...]:
+    lead, way, onset, force = note.lead, note.end - note.start, note.onset_of_tone, note.force_at
     return (
         note.level_db - note.target_db,
         note.sounding,
         way if note.bows % 2 else 0.0,
         abs(way) * note.bows,
         way > 0,
-        note.tone == "core",
+        note.tone is _CORE,
         note.wood,
         lead.string,
         lead.midi,
         lead.vibrating,
         len(note.voices),
+        note.lane,
+        note.position,
+        abs(note.torque_at[1]),
+        onset is not None and onset.speak > note.sounding,
+        onset is not None and note.pulse_db > 0,
+        force[0] / force[1] if note.load else math.inf,
     )

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.path.company import Company
+from pathway.core.planning.path.company import Company, Groups
 from pathway.core.planning.path.grid import grid_path
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import refine
@@ -142,7 +142,8 @@ def _turned(asked: PathProblem, known: Path, k: int) -> PathProblem:
     return replace(asked, direction_costs=costs)
 
 
-ALONE = Company(120, (), (), (), ())
+NONE = Groups(())
+ALONE = Company(120, NONE, NONE, (), ())
 
 
 @settings(max_examples=10)
@@ -180,7 +181,7 @@ def test_a_path_that_has_become_bad_is_left_after_an_edit() -> None:
     mirrored = replace(asked, direction_costs=asked.direction_costs[:, ::-1].copy())
     known = find_path(mirrored)
     after = _turned(asked, known, 50)
-    found = path_around(after, Company(100, (), (), (), ()), known, slice(50, 51))
+    found = path_around(after, Company(100, NONE, NONE, (), ()), known, slice(50, 51))
     assert after.total(known) > 2 * after.total(found)
     assert after.total(found) <= 1.006 * after.total(find_path(after))
 

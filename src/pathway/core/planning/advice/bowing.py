@@ -75,8 +75,8 @@ def turns(plan: Plan, _finding: Finding, strokes: Sequence[StrokePlan]) -> Itera
 def likes(plan: Plan, finding: Finding, _strokes: Sequence[StrokePlan]) -> Iterator[Fix]:
     """Bow it as where it was, or that place as it is here."""
     here = {plan.stroke_index[stroke.id] for stroke in strokes_of(plan, finding.notes)}
-    there = {k for group in plan.draft.company.phrases if here & {*group} for k in group} - here
-    mates = [(k, m) for group in plan.draft.company.phrases for k in here & {*group} for m in there & {*group}]
+    there = {k for group in plan.draft.company.phrases.each if here & {*group} for k in group} - here
+    mates = [(k, m) for group in plan.draft.company.phrases.each for k in here & {*group} for m in there & {*group}]
     for id_, way, pairs in (("like", "as-before", mates), ("like-there", "as-here", [(m, k) for k, m in mates])):
         wanted = {k: plan.strokes[m].direction for k, m in pairs}
         locks = [Lock(plan.strokes[k].id, direction=way_) for k, way_ in wanted.items()]

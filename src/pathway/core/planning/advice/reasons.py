@@ -7,7 +7,7 @@ import numpy as np
 
 from pathway.core.guide.reasons import reason_text
 from pathway.core.guide.speech import PLAIN, Speech
-from pathway.core.planning.path.company import most_of
+from pathway.core.planning.path.company import Groups
 from pathway.core.planning.path.costs import is_pair
 from pathway.core.planning.path.weights import (
     ACCENT,
@@ -98,8 +98,8 @@ def _strong(segment: Segment, word: str, k: int) -> Iterator[Reason]:
 def _company(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     """Yield what it owes to its like elsewhere."""
     company, word = plan.draft.company, plan.rig.word(stroke.direction)
-    mine = [group for group in company.phrases if k in group]
-    if mine and most_of(mine, plan.path)[1][0] == stroke.direction:
+    mine = [group for group in company.phrases.each if k in group]
+    if mine and Groups(mine).most(plan.path)[0] == stroke.direction:
         yield Reason(UNLIKE_PHRASE, "as before", word)
     if any(k in run and all(plan.path.links[list(run)] == stroke.entry) for run in company.runs):
         yield Reason(MIXED, "run kept")

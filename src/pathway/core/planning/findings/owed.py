@@ -7,7 +7,7 @@ import numpy as np
 from pathway.core.arrays import BoolArray
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import Scene, where
-from pathway.core.planning.path.company import FREE, most_of
+from pathway.core.planning.path.company import FREE
 from pathway.core.planning.wishes import Link
 
 SEAM_WAY = 0.08  # [m]
@@ -54,9 +54,9 @@ def _returns(scene: Scene) -> Iterator[Finding]:
     phrases, directions = scene.draft.company.phrases, scene.path.directions
     if not phrases:
         return
-    every, most = most_of(phrases, scene.path)
-    turned = {*every[directions[every] != most].tolist()}
-    for group in phrases if turned else ():
+    every = phrases.every
+    turned = {*every[directions[every] != phrases.most(scene.path)].tolist()}
+    for group in phrases.each if turned else ():
         as_most = next(k for k in group if k not in turned)
         like |= {k: as_most for k in group if k in turned}
     for first, last in _chains(sorted(like)):

@@ -137,22 +137,20 @@ def _thrown(scene: Scene) -> Iterator[Finding]:
 
 def _pressed_through(scene: Scene) -> Iterator[Finding]:
     """Caught starts whose weight the hand keeps: the note is as heavy as the load before it."""
-    for k, note in enumerate(scene.openings):
+    for k in where(scene.columns.let_go[scene.firsts[:-1]] < RELEASED):
+        note = scene.openings[k]
         if note.load is None or note.tone is Tone.PRESSED:
             continue
-        steady, rested = note.force_at[1], note.force_at[0]
-        if rested < RELEASED * steady:
-            numbers = {"weight_n": steady, "load_n": rested, "let_go_s": note.load.let_go}
-            facts = {"type": scene.segment(k).kind.key}
-            yield scene.finding(Code.PRESSED_THROUGH, Severity.MEDIUM, k, facts, **numbers)
+        numbers = {"weight_n": note.force_at[1], "load_n": note.force_at[0], "let_go_s": note.load.let_go}
+        facts = {"type": scene.segment(k).kind.key}
+        yield scene.finding(Code.PRESSED_THROUGH, Severity.MEDIUM, k, facts, **numbers)
 
 
 def _accents(scene: Scene) -> Iterator[Finding]:
     """Accents of one passage that fall short on one of the two bows."""
     groups: dict[int | None, dict[int, list[NotePlan]]] = defaultdict(lambda: {1: [], -1: []})
-    for k, note in enumerate(scene.openings):
-        if note.pulse_db > 0 and note.onset_of_tone is not None:
-            groups[scene.segment(k).ask.passage][int(scene.strokes[k].direction)].append(note)
+    for k in where(scene.columns.accent[scene.firsts[:-1]]):
+        groups[scene.segment(k).ask.passage][int(scene.strokes[k].direction)].append(scene.openings[k])
     for sides in groups.values():
         if not sides[1] or not sides[-1]:
             continue

@@ -1,7 +1,6 @@
 """Findings about the tone: the force window, the level, the hand's moment, stick and hair."""
 
 from collections.abc import Iterator, Sequence
-from itertools import pairwise
 
 import numpy as np
 
@@ -94,7 +93,7 @@ def _tone_finding(code: Code, notes: Sequence[NotePlan], worst: NotePlan, *, ask
 def _strain(scene: Scene) -> Iterator[Finding]:
     """More than half of any minute near the hand's limit."""
     limit = STRAIN_SHARE * scene.draft.rig.torque_limit
-    heavy = [n for n in scene.notes if abs(n.torque_at[1]) > limit]
+    heavy = [scene.notes[i] for i in where(scene.columns.torque > limit)]
     total, first = 0.0, 0
     for i, note in enumerate(heavy):
         total += note.sounding
@@ -110,9 +109,10 @@ def _strain(scene: Scene) -> Iterator[Finding]:
 def _slow_to_speak(scene: Scene) -> Iterator[Finding]:
     """Notes over before their tone stands; one for each string."""
     seen: set[int] = set()
-    for k, note in enumerate(scene.openings):
+    for k in where(scene.columns.late[scene.firsts[:-1]]):
+        note = scene.openings[k]
         onset = note.onset_of_tone
-        if onset is None or onset.speak <= note.sounding or note.lead.string in seen:
+        if onset is None or note.lead.string in seen:
             continue
         seen.add(note.lead.string)
         facts = {"string": scene.letter(note.lead.string)}
@@ -148,11 +148,10 @@ def _slants(scene: Scene) -> Iterator[Finding]:
     """The whole bow close to the bridge that forgives the least; one for a piece."""
     low, high = scene.draft.rig.usable
     found: list[tuple[float, int]] = []
-    for k in where(scene.path.lengths > WHOLE_BOW * (high - low)):
-        notes = scene.notes_of(k)
-        if min(n.lane for n in notes) >= CLOSE_LANE:
-            step = scene.segment(k).placements[0].lead.lane_step
-            found.append((square_tolerance(scene.strokes[k].length, notes[0].contact, step), k))
+    close = np.minimum.reduceat(scene.columns.lane, scene.firsts[:-1]) >= CLOSE_LANE
+    for k in where(close & (scene.path.lengths > WHOLE_BOW * (high - low))):
+        step = scene.segment(k).placements[0].lead.lane_step
+        found.append((square_tolerance(scene.strokes[k].length, scene.openings[k].contact, step), k))
     if found:
         tolerance, k = min(found)
         note = scene.notes_of(k)[0]
@@ -161,12 +160,14 @@ def _slants(scene: Scene) -> Iterator[Finding]:
 
 
 def _shifts(scene: Scene) -> Iterator[Finding]:
-    """Shifts inside a slur without the time to hide them."""
-    for k in where(scene.draft.slurred):
-        for before, after in pairwise(scene.notes_of(k)):
-            fingers = before.position > 0 and after.position > 0
-            shifted = fingers and abs(after.position - before.position) >= A_SHIFT
-            if shifted and before.sounding < SHIFT_TIME:
-                ids, numbers = (before.id, after.id), {"time_s": before.sounding}
-                yield Finding(Code.SHIFT_HEARD, Severity.LOW, ids, after.measure, numbers)
-                break
+    """The first shift inside each slur that has no time to hide."""
+    position = scene.columns.position
+    shifted = (np.abs(np.diff(position)) >= A_SHIFT) & (position[:-1] > 0) & (position[1:] > 0)
+    told = set[int]()
+    for i in where(shifted & (scene.columns.sounding[:-1] < SHIFT_TIME)):
+        before, after = scene.notes[i], scene.notes[i + 1]
+        k = scene.draft.stroke_at(i)
+        if before.stroke == after.stroke and k not in told:
+            told.add(k)
+            numbers = {"time_s": before.sounding}
+            yield Finding(Code.SHIFT_HEARD, Severity.LOW, (before.id, after.id), after.measure, numbers)

@@ -34,12 +34,41 @@ class Seam:
 
 
 @dataclass(frozen=True)
+class Groups:
+    """Strokes that are wanted alike, group by group; no stroke is in two."""
+
+    each: Sequence[Sequence[int]]
+
+    def __bool__(self) -> bool:
+        return bool(self.each)
+
+    @cached_property
+    def every(self) -> IntArray:
+        """Return the strokes of all groups, group after group; shape (G,)."""
+        return np.array([k for group in self.each for k in group], dtype=np.int64)
+
+    @cached_property
+    def of(self) -> IntArray:
+        """Return which group each of them is of; shape (G,)."""
+        return np.repeat(np.arange(len(self.each)), [len(group) for group in self.each])
+
+    @cached_property
+    def _firsts(self) -> IntArray:
+        return np.array([group[0] for group in self.each], dtype=np.int64)
+
+    def most(self, path: Path) -> IntArray:
+        """Return the direction that most of each one's group have, or where they are even its first; shape (G,)."""
+        most = np.sign(np.bincount(self.of, weights=path.directions[self.every]))
+        return np.where(most == 0, path.directions[self._firsts], most)[self.of]
+
+
+@dataclass(frozen=True)
 class Company:
     """Which strokes of a part look to each other."""
 
     count: int  # of strokes
-    twins: Sequence[Sequence[int]]  # at one place of like bars
-    phrases: Sequence[Sequence[int]]  # at one place of a phrase of several bars that returns note by note
+    twins: Groups  # at one place of like bars
+    phrases: Groups  # at one place of a phrase of several bars that returns note by note
     runs: Sequence[Sequence[int]]  # the short ones of pairs in a row
     seams: Sequence[Seam]
 
@@ -48,24 +77,23 @@ class Company:
         """Return the company of the strokes of a part."""
         bars = _bars_of(segments)
         rhythms = _rhythms_of(segments, bars)
-        alike = _twins_of(bars, rhythms), _phrases_of(segments, bars, rhythms)
+        alike = Groups(_twins_of(bars, rhythms)), Groups(_phrases_of(segments, bars, rhythms))
         return cls(len(segments), *alike, runs_of(segments), seams_of(part, segments))
 
     @cached_property
     def figure(self) -> dict[int, int]:
         """Return which group of twins a stroke is of, for those that are of one."""
-        return {k: n for n, group in enumerate(self.twins) for k in group}
+        return dict(zip(self.twins.every.tolist(), self.twins.of.tolist(), strict=True))
 
     def costs(self, path: Path) -> FloatArray:
         """Return what a down-bow and an up-bow cost every stroke of a path for its company; shape (K, 2)."""
         costs = np.zeros((self.count, 2))
         if self.twins:
-            every, side = most_of(self.twins, path)
-            costs[every, np.where(side > 0, 1, 0)] = UNLIKE
+            costs[self.twins.every, np.where(self.twins.most(path) > 0, 1, 0)] = UNLIKE
         if self.phrases:
-            every, side = most_of(self.phrases, path)
+            every = self.phrases.every
             costs[every] = 0.0
-            costs[every, np.where(side > 0, 1, 0)] = UNLIKE_PHRASE
+            costs[every, np.where(self.phrases.most(path) > 0, 1, 0)] = UNLIKE_PHRASE
         for seam in (seam for seam in self.seams if seam.rest < FREE):
             costs[seam.last, 0 if path.directions[seam.first] > 0 else 1] += SEAM
         return costs
@@ -102,18 +130,6 @@ class Company:
         for run, is_hooked in zip(self.runs, hooked, strict=True):
             (change if is_hooked else hook)[list(run)] = MIXED
         return replace(problem, change=problem.change + change[span], hook=problem.hook + hook[span])
-
-
-def most_of(groups: Sequence[Sequence[int]], path: Path) -> tuple[IntArray, IntArray]:
-    """Return the strokes of all groups, and the direction that most of each one's group have.
-
-    Where they are even it is that of the group's first.
-    """
-    every = np.concatenate([np.array(group) for group in groups])
-    group_of = np.repeat(np.arange(len(groups)), [len(group) for group in groups])
-    most = np.sign(np.bincount(group_of, weights=path.directions[every]))
-    first = path.directions[[group[0] for group in groups]]  # decides where they are even
-    return every, np.where(most == 0, first, most)[group_of]
 
 
 def _bars_of(segments: Sequence[Segment]) -> list[list[int]]:
