@@ -220,6 +220,11 @@ class Part:
         return {event.id: i for i, event in enumerate(self.events)}
 
     @cached_property
+    def bowed(self) -> tuple[Event, ...]:
+        """Return the events under the bow."""
+        return tuple(event for event in self.events if event.bowed)
+
+    @cached_property
     def event(self) -> dict[str, Event]:
         """Return the events by id."""
         return {event.id: event for event in self.events}

@@ -27,6 +27,7 @@ class NoteColumns:
     midi: IntArray
     vibrating: FloatArray
     voices: IntArray  # strings that sound
+    contact: FloatArray  # bridge to hair [m]
     lane: IntArray
     position: IntArray  # of the left hand
     torque: FloatArray  # of the hand, steady, whichever way [N m]
@@ -65,6 +66,7 @@ def _row(note: NotePlan) -> tuple[float, ...]:
         lead.midi,
         lead.vibrating,
         len(note.voices),
+        note.contact,
         note.lane,
         note.position,
         abs(note.torque_at[1]),

@@ -7,20 +7,22 @@ from functools import cached_property
 
 import numpy as np
 
-from pathway.core.arrays import BoolArray, FloatArray, IntArray
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.guide.notices import contradiction_notice
-from pathway.core.music import Part
+from pathway.core.music import Event, Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.company import Company
-from pathway.core.planning.path.costs import is_pair, problem_of, with_wishes
+from pathway.core.planning.path.costs import pairs_in, problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
 from pathway.core.planning.strokes.asks import Ask, asks_of
+from pathway.core.planning.strokes.columns import StrokeColumns
 from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, played_on
-from pathway.core.planning.strokes.fitting import fitted
+from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM, fitted
+from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
-from pathway.core.planning.strokes.segments import HALF_BAR, Note, rates_of
+from pathway.core.planning.strokes.segments import Note, rates_of
 from pathway.core.planning.strokes.strings import choose_strings
-from pathway.core.planning.strokes.stroke import Stroke, first_notes, on_strings
+from pathway.core.planning.strokes.stroke import Stroke, on_strings
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.wish_checks import tuned
 from pathway.core.planning.wishes import Lock, Passage, Settings, Vibrato
@@ -41,7 +43,7 @@ class Draft:
     strokes: Sequence[Stroke]
     asks: Sequence[Ask] = ()  # of every event
     written: Sequence[Stroke] = ()  # before those too long were cut
-    given: PathProblem | None = None  # the path problem, where it was made from another draft's
+    given: tuple[StrokeColumns, PathProblem] | None = None  # where they were made from another draft's
 
     @classmethod
     def of(cls, part: Part, rig: Rig, settings: Settings, locks: Mapping[str, Lock] | None = None) -> "Draft":
@@ -82,21 +84,23 @@ class Draft:
         fresh = fitted(part, written[same.new], rig)
         strokes = [*self.strokes[:begin], *fresh, *self.strokes[end:]]
         carried = Carried(len(strokes), len(self.strokes), begin, len(self.strokes) - end)
-        given = self._problem_of(strokes, carried)
+        given = self._columns_and_problem_of(strokes, carried)
         return Draft(part, rig, settings, shapes, strokes, asks, written, given), carried
 
-    def _problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> PathProblem:
-        """Return the path problem of strokes that are these but for some new ones."""
+    def _columns_and_problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> tuple[StrokeColumns, PathProblem]:
+        """Return columns and path problem of strokes that are these but for some new ones and what is beside them."""
         first, last = max(carried.before - 1, 0), carried.count - max(carried.after - 1, 0)
-        middle = problem_of(strokes[first:last], self.rig)
+        columns = StrokeColumns.of(strokes[first:last])
+        middle = problem_of(strokes[first:last], columns, self.rig)
         kept = carried.then - max(carried.after - 1, 0)
         parts = [self.problem.part(slice(0, carried.before)), middle.part(slice(carried.before - first, last - first))]
-        return joined([*parts, self.problem.part(slice(kept, carried.then))])
+        problem = joined([*parts, self.problem.part(slice(kept, carried.then))])
+        return self.columns.around(first, columns, carried.count - last), problem
 
     @cached_property
     def heads(self) -> list[int]:
         """Return the index of the first piece of every stroke as written, and the count of strokes at the end."""
-        return [*(k for k, stroke in enumerate(self.strokes) if not stroke.proposed), len(self.strokes)]
+        return [*np.flatnonzero(~self.columns.proposed).tolist(), len(self.strokes)]
 
     def at_tempo(self, tempo_bpm: float, span: slice) -> "Draft":
         """Return some whole strokes as written at another tempo, on the same strings.
@@ -106,7 +110,7 @@ class Draft:
             span: of the strokes of this draft.
         """
         part, settings = self.part, replace(self.settings, tempo_bpm=tempo_bpm)
-        written = slice(*(sum(not s.proposed for s in self.strokes[:k]) for k in (span.start, span.stop)))
+        written = slice(*np.searchsorted(self.heads, (span.start, span.stop)).tolist())
         segments = read_again(part, clock_of(part, settings), self.asks, self.written, written, self.shapes)
         placements = [placed for stroke in self.strokes[span] for placed in stroke.placements]
         strokes = fitted(part, on_strings(segments, placements, self.shapes), self.rig)
@@ -128,6 +132,18 @@ class Draft:
     def played(self) -> Part:
         """Return the part as this instrument plays it; the part itself where nothing lies outside."""
         return played_on(self.part, self.rig.instrument, Otherwise.of(self.shapes))
+
+    @cached_property
+    def bowed(self) -> tuple[Event, ...]:
+        """Return the events of all strokes, in order."""
+        every, first = self.played.bowed, self.strokes[0].notes[0].event
+        start = 0 if every[0] is first else every.index(first)
+        return every[start : start + self.first_notes[-1]]
+
+    @cached_property
+    def unbowed(self) -> list[Event]:
+        """Return the events that are plucked, or silent."""
+        return [event for event in self.played.events if not event.bowed]
 
     @cached_property
     def left_out(self) -> list[LeftOut]:
@@ -167,17 +183,25 @@ class Draft:
         k = self.stroke_at(i)
         return self.strokes[k].notes[i - self.first_notes[k]]
 
+    def placement(self, i: int) -> Placement:
+        """Return where a note lies, by its index among all bowed ones."""
+        k = self.stroke_at(i)
+        return self.strokes[k].placements[i - self.first_notes[k]]
+
+    @cached_property
+    def columns(self) -> StrokeColumns:
+        """Return what is known of the strokes, quantity by quantity."""
+        return self.given[0] if self.given else StrokeColumns.of(self.strokes)
+
     @cached_property
     def first_notes(self) -> list[int]:
         """Return the index of every stroke's first note among all bowed notes, and their count at the end."""
-        firsts: list[int] = first_notes(self.strokes).tolist()
-        return firsts
+        return [0, *np.cumsum(self.columns.notes).tolist()]
 
     @cached_property
     def note_index(self) -> dict[str, int]:
         """Return the index of each note among all bowed ones."""
-        ids = (note.event.id for stroke in self.strokes for note in stroke.notes)
-        return {id_: i for i, id_ in enumerate(ids)}
+        return {event.id: i for i, event in enumerate(self.bowed)}
 
     @cached_property
     def bar_numbers(self) -> tuple[str, ...]:
@@ -189,7 +213,7 @@ class Draft:
         """Return in which of the numbered bars each bowed note stands; shape (N,)."""
         place = {number: i for i, number in enumerate(self.bar_numbers)}
         bars = [place[measure.number] for measure in self.part.measures]
-        return np.array([bars[note.event.measure] for stroke in self.strokes for note in stroke.notes])
+        return np.array([bars[event.measure] for event in self.bowed])
 
     def measure_of(self, note: str) -> str:
         """Return the number of the bar a note stands in."""
@@ -198,7 +222,13 @@ class Draft:
     @cached_property
     def problem(self) -> PathProblem:
         """Return the path problem before any sign or lock."""
-        return self.given if self.given is not None else problem_of(self.strokes, self.rig)
+        return self.given[1] if self.given else problem_of(self.strokes, self.columns, self.rig)
+
+    @cached_property
+    def lowest_tempi(self) -> FloatArray:
+        """Return at which tempo every stroke keeps half its slowest speed, in the part's beat unit; shape (K,)."""
+        (low, high), problem = self.rig.usable, self.problem
+        return self.tempo_bpm * problem.each * STARVED * problem.slowest / (high - low - TURNING_ROOM)
 
     @cached_property
     def rates(self) -> list[float]:
@@ -213,55 +243,24 @@ class Draft:
     @cached_property
     def pairs(self) -> list[int]:
         """Return the strokes that are a weak short note after a long one."""
-        return [k for k in range(1, len(self.strokes)) if is_pair(self.strokes[k - 1], self.strokes[k])]
-
-    @cached_property
-    def sung(self) -> BoolArray:
-        """Return which strokes neither bounce nor are caught; shape (K,)."""
-        return np.array([stroke.kind.hair_a_note is None for stroke in self.strokes])
-
-    @cached_property
-    def slurred(self) -> BoolArray:
-        """Return which strokes have several notes; shape (K,)."""
-        return np.array([len(stroke.notes) > 1 for stroke in self.strokes])
-
-    @cached_property
-    def proposed(self) -> BoolArray:
-        """Return which strokes begin with a bow change that the page does not have; shape (K,)."""
-        return np.array([stroke.proposed for stroke in self.strokes])
-
-    @cached_property
-    def levels(self) -> FloatArray:
-        """Return the level that every stroke asks for [dB]; shape (K,)."""
-        return np.array([stroke.level_db for stroke in self.strokes])
-
-    @cached_property
-    def accented(self) -> BoolArray:
-        """Return which strokes are; shape (K,)."""
-        return np.array([stroke.accented for stroke in self.strokes])
+        found: list[int] = np.flatnonzero(pairs_in(self.columns)).tolist()
+        return found
 
     @cached_property
     def chord_sizes(self) -> IntArray:
         """Return of how many heads every bowed note is written; shape (N,)."""
-        return np.array([len(note.event.heads) for stroke in self.strokes for note in stroke.notes])
-
-    @cached_property
-    def weak(self) -> BoolArray:
-        """Return which strokes carry no weight of their own; shape (K,)."""
-        return np.array([s.strength < HALF_BAR and not s.accented for s in self.strokes])
+        return np.array([len(event.heads) for event in self.bowed])
 
     @cached_property
     def curtailed(self) -> list[int]:
         """Return which of all bowed notes cannot sound with all their heads."""
-        events = (note.event for stroke in self.strokes for note in stroke.notes)
-        placed = (one for stroke in self.strokes for one in stroke.placements)
-        pairs = enumerate(zip(events, placed, strict=True))
-        return [i for i, (event, one) in pairs if len(one.pitches) != len(event.heads)]
+        several = np.flatnonzero(self.chord_sizes > 1).tolist()
+        return [i for i in several if len(self.placement(i).pitches) != self.chord_sizes[i]]
 
     @cached_property
     def company(self) -> Company:
         """Return which strokes look to each other."""
-        return Company.of(self.played, self.strokes)
+        return Company.of(self.played, self.strokes, self.columns)
 
     def problem_with(self, locks: Mapping[str, Lock]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""

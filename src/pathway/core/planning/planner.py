@@ -224,14 +224,13 @@ def assemble(
         columns=columns,
         crossings=crossings,
         findings=find(draft, problem, path, strokes, bowed, columns, crossings, locks),
-        totals=total_up(draft, strokes, columns),
+        totals=total_up(draft, problem, path, columns),
         carried=known[1] if known else Carried(len(strokes), 0),
     )
 
 
 def _with_unbowed(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, ...]:
-    part = draft.part
-    unbowed = [event for event in draft.played.events if not event.bowed]
+    part, unbowed = draft.part, draft.unbowed
     if not unbowed:
         return bowed
     clock = clock_of(part, draft.settings)

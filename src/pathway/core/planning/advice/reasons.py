@@ -8,7 +8,7 @@ import numpy as np
 from pathway.core.guide.reasons import reason_text
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.path.company import Groups
-from pathway.core.planning.path.costs import is_pair
+from pathway.core.planning.path.costs import pairs_in
 from pathway.core.planning.path.weights import (
     ACCENT,
     BAR_START,
@@ -107,7 +107,7 @@ def _company(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
 
 def _link(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     if stroke.entry is Link.HOOK:
-        pair = is_pair(plan.draft.strokes[k - 1], plan.draft.strokes[k])
+        pair = bool(pairs_in(plan.draft.columns)[k])
         yield Reason(HOOK, "hooked pair" if pair else "hook")
     elif stroke.entry is Link.RETAKE:
         way = abs(stroke.start - plan.strokes[k - 1].end)

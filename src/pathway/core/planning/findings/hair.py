@@ -67,8 +67,8 @@ def _short(scene: Scene, k: int, starved: bool) -> Finding:
 def _spikes(scene: Scene) -> Iterator[Finding]:
     """Weak, unaccented strokes that have to hurry against their neighbours and their own measure."""
     speeds, problem = scene.speeds, scene.problem
-    sung = scene.draft.sung
-    weak = scene.draft.weak & sung & (problem.rest <= SPIKE_REST)
+    strokes = scene.draft.columns
+    weak = strokes.weak & strokes.sung & (problem.rest <= SPIKE_REST)
     weak[0] = False
     before = np.append(speeds[0], speeds[:-1])
     after = np.append(speeds[1:], speeds[-1])
@@ -76,7 +76,7 @@ def _spikes(scene: Scene) -> Iterator[Finding]:
     over = speeds > SPIKE_PREFERRED * problem.preferred
     over |= (speeds > SPIKE_NEIGHBOUR * np.minimum(before, after)) & (speeds > problem.preferred)
     over &= speeds > before
-    bulges = ~scene.draft.weak & sung & (problem.rest <= SPIKE_REST) & over & _alike_before(scene)
+    bulges = ~strokes.weak & strokes.sung & (problem.rest <= SPIKE_REST) & over & _alike_before(scene)
     bulges[0] = False
     bulges &= np.log(speeds / before) - problem.wanted_step > np.log(BULGE)
     for flags, how in ((weak & hurries & over, "weak"), (bulges, "bulge")):
@@ -88,8 +88,8 @@ def _spikes(scene: Scene) -> Iterator[Finding]:
 
 def _alike_before(scene: Scene) -> BoolArray:
     """Return which strokes are as loud as the one before, and unaccented."""
-    levels = scene.draft.levels
-    alike: BoolArray = (np.abs(np.diff(levels, prepend=levels[0])) < ALIKE) & ~scene.draft.accented
+    levels = scene.draft.columns.level
+    alike: BoolArray = (np.abs(np.diff(levels, prepend=levels[0])) < ALIKE) & ~scene.draft.columns.accented
     return alike
 
 
@@ -134,13 +134,13 @@ def _buried(scene: Scene) -> Iterator[Finding]:
     moving, links = scene.problem.moving, scene.path.links
     long_before = scene.problem.moving_before >= LONG_SHORT * moving
     joined = (scene.problem.rest < NO_GAP) & np.isin(links, (Link.CHANGE, Link.HOOK))
-    for k in where(long_before & joined):
-        last, first = scene.notes[scene.firsts[k] - 1], scene.notes_of(k)[0]
-        gap = first.onset - last.onset - last.sounding
-        under = (last.level_db - last.target_db) - (first.level_db - first.target_db)
-        if k == 0 or len(scene.strokes[k].notes) > 1 or gap >= NO_GAP or under < BURIED:
-            continue
-        yield scene.finding(Code.BURIED_NOTE, Severity.MEDIUM, k, under_db=under)
+    firsts = np.array(scene.firsts[:-1])
+    under = scene.columns.off[firsts - 1] - scene.columns.off[firsts]
+    under[0] = 0.0  # nothing is before it
+    for k in where(long_before & joined & ~scene.draft.columns.slurred & (under >= BURIED)):
+        last, first = scene.notes[firsts[k] - 1], scene.openings[k]
+        if first.onset - last.onset - last.sounding < NO_GAP:
+            yield scene.finding(Code.BURIED_NOTE, Severity.MEDIUM, k, under_db=float(under[k]))
 
 
 def _fades(scene: Scene) -> Iterator[Finding]:

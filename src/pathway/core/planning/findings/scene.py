@@ -1,6 +1,5 @@
 """What every rule looks at: a plan in the making, stroke by stroke."""
 
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -8,10 +7,10 @@ from functools import cached_property
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray
-from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Code, Finding, Severity
+from pathway.core.planning.findings.chain_loop import without_room
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Crossing, StrokePlan
@@ -47,11 +46,6 @@ class Scene:
         """Return the first note of every stroke."""
         return [self.notes[first] for first in self.firsts[:-1]]
 
-    def lane_step(self, note: NotePlan) -> float:
-        """Return one lane as a difference of ln β, on the string that leads a note."""
-        reach = min(self.draft.rig.instrument.gap / note.lead.vibrating, FURTHEST)
-        return math.log(reach / CLOSEST) / LANES
-
     @cached_property
     def firsts(self) -> list[int]:
         """Return the index of every stroke's first note, and the count of notes at the end."""
@@ -82,7 +76,7 @@ class Scene:
     @cached_property
     def divided(self) -> BoolArray:
         """Return which strokes are the first piece of one that the plan divides."""
-        proposed = self.draft.proposed
+        proposed = self.draft.columns.proposed
         first: BoolArray = np.append(proposed[1:], False) & ~proposed
         return first
 
@@ -104,24 +98,12 @@ class Scene:
     def starved(self) -> BoolArray:
         """Return which strokes do not fit at half their slowest speed, alone or in their chain of directions."""
         problem, (low, high) = self.problem, self.draft.rig.usable
-        starved: BoolArray = problem.each * problem.slowest * STARVED > high - low - TURNING_ROOM
-        least = (STARVED * problem.slowest * problem.each).tolist()
-        most = (problem.fastest * problem.each).tolist()
-        free = np.isin(self.path.links, (Link.FIRST, Link.RETAKE)).tolist()
-        back, (nearest, furthest) = problem.returns.tolist(), (low, high)
-        for k, way in enumerate(self.path.directions.tolist()):
-            if free[k]:
-                nearest, furthest = low, high
-            if back[k]:
-                continue  # it ends where it began
-            if way > 0:
-                nearest, furthest = nearest + least[k], min(furthest + most[k], high)
-            else:
-                nearest, furthest = max(nearest - most[k], low), furthest - least[k]
-            if nearest > furthest:
-                starved[k] = True
-                nearest, furthest = low, high
-        return starved
+        least, most = STARVED * problem.slowest * problem.each, problem.fastest * problem.each
+        free = np.isin(self.path.links, (Link.FIRST, Link.RETAKE))
+        alone: BoolArray = least > high - low - TURNING_ROOM
+        return alone | without_room(
+            least, most, self.path.directions, free.view(np.uint8), problem.returns.view(np.uint8), low, high
+        )
 
     def comfort(self, k: int) -> float:
         """Return how much faster than now a stroke would fit without being saved, alone on the whole hair [1]."""

@@ -1,12 +1,13 @@
 """Findings about the way from string to string, double stops and chords."""
 
-import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from pathway.core.arrays import FloatArray
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
+from pathway.core.physics.string import FURTHEST, lane_step
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import Scene, where
 from pathway.core.planning.note_plan import NotePlan, Tone, Voice
@@ -53,7 +54,7 @@ def _between_full_notes(scene: Scene, crossing: Crossing) -> bool:
 
 
 def _fast(scene: Scene) -> Iterator[Finding]:
-    for crossing in scene.crossings:
+    for crossing in (c for c in scene.crossings if c.travel > FASTEST_HAND * c.time):
         if crossing.speed <= FASTEST_HAND or not _between_full_notes(scene, crossing):
             continue
         if scene.note(crossing.to_note).chord or scene.note(crossing.from_note).chord:
@@ -97,20 +98,23 @@ def _carried(scene: Scene) -> Iterator[Finding]:
     player turns it by habit.
     """
     quick = [c for c in scene.crossings if c.drift and c.skips and c.time < TURNING_TIME]
-    lanes = [_lanes_off(scene, crossing) for crossing in quick]
-    worst = max(lanes, default=0.0)
-    for crossing, off in zip(quick, lanes, strict=True):
-        if off < FAR_OFF and not (off == worst > 1):
-            continue
+    if not quick:
+        return
+    lanes = _lanes_off(scene, quick)
+    for i in where((lanes >= FAR_OFF) | ((lanes == lanes.max()) & (lanes > 1))):
+        crossing = quick[i]
         numbers, facts = {"turn_rad": crossing.turn, "drift_m": crossing.drift}, _between(scene, crossing)
         ids = (crossing.from_note, crossing.to_note)
         yield Finding(Code.ANGLE_CARRIED, Severity.LOW, ids, _bar(scene, crossing), numbers, facts)
 
 
-def _lanes_off(scene: Scene, crossing: Crossing) -> float:
-    """Return by how many lanes the hair would slide over the note after a crossing."""
-    note = scene.note(crossing.to_note)
-    return abs(crossing.drift) / (note.contact * math.expm1(scene.lane_step(note)))
+def _lanes_off(scene: Scene, crossings: Sequence[Crossing]) -> FloatArray:
+    """Return by how many lanes the hair would slide over the note after each crossing."""
+    at = [scene.draft.note_index[crossing.to_note] for crossing in crossings]
+    step = lane_step(np.minimum(scene.draft.rig.instrument.gap / scene.columns.vibrating[at], FURTHEST))
+    drifts = np.array([crossing.drift for crossing in crossings])
+    lanes: FloatArray = np.abs(drifts) / (scene.columns.contact[at] * np.expm1(step))
+    return lanes
 
 
 def _voices(scene: Scene) -> Iterator[Finding]:

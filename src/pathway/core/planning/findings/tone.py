@@ -122,13 +122,10 @@ def _slow_to_speak(scene: Scene) -> Iterator[Finding]:
 def _joins(scene: Scene) -> Iterator[Finding]:
     """The most audible change between slurred bows, one for each passage."""
     worst: dict[int | None, tuple[float, int]] = {}
-    for k, stroke in enumerate(scene.strokes):
-        if stroke.dip == 0 or stroke.kind not in SLURRED:
-            continue
-        segment = scene.segment(k)
-        hurried = scene.speeds[k] > HURRIED * scene.problem.preferred[k]
-        if hurried and join_stands_out(stroke.dip, scene.notes_of(k)[-1]):
-            worst[segment.ask.passage] = max(worst.get(segment.ask.passage, (0.0, k)), (stroke.dip, k))
+    for k in where(scene.speeds > HURRIED * scene.problem.preferred):
+        stroke, passage = scene.strokes[k], scene.segment(k).ask.passage
+        if stroke.kind in SLURRED and stroke.dip > 0 and join_stands_out(stroke.dip, scene.notes_of(k)[-1]):
+            worst[passage] = max(worst.get(passage, (0.0, k)), (stroke.dip, k))
     for dip, k in worst.values():
         yield scene.finding(Code.JOIN_HEARD, Severity.LOW, k, dip_s=dip)
 

@@ -1,6 +1,6 @@
 """Every way from string to string in a plan."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 
 from pathway.core.physics.geometry import (
     ALTERNATING,
@@ -29,14 +29,18 @@ def crossings_of(
     draft: Draft, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Known | None = None
 ) -> tuple[Crossing, ...]:
     """Return the crossings of a plan; those between notes that are carried over are kept."""
-    by_id = {stroke.id: stroke for stroke in strokes}
     fresh: Iterable[int] = range(1, len(bowed))
     if known:
         firsts = draft.first_notes
         spans = (range(firsts[k], firsts[k + 1] + LOOKS_BACK) for k in known[1].anew)
         fresh = sorted({i for span in spans for i in span if 0 < i < len(bowed)})
     made = {
-        bowed[i].id: crossing_between(bowed[i - 1], bowed[i], bowed[i - 2] if i > 1 else None, by_id, draft.rig)
+        bowed[i].id: crossing_between(
+            (bowed[i - 1], bowed[i]),
+            bowed[i - 2] if i > 1 else None,
+            (strokes[draft.stroke_at(i - 1)], strokes[draft.stroke_at(i)]),
+            draft.rig,
+        )
         for i in fresh
     }
     found = [crossing for crossing in made.values() if crossing]
@@ -48,17 +52,17 @@ def crossings_of(
 
 
 def crossing_between(
-    before: NotePlan, after: NotePlan, earlier: NotePlan | None, strokes: Mapping[str, StrokePlan], rig: Rig
+    notes: tuple[NotePlan, NotePlan], earlier: NotePlan | None, strokes: tuple[StrokePlan, StrokePlan], rig: Rig
 ) -> Crossing | None:
     """Return the crossing between neighbouring bowed notes, or None if they share a string.
 
     Args:
-        before: the note the bow comes from.
-        after: the note it goes to.
-        earlier: the note before that, if any; back and forth makes one oscillation.
-        strokes: by id.
+        notes: the one that the bow comes from, and the one that it goes to.
+        earlier: the note before these, if any; back and forth makes one oscillation.
+        strokes: that carry the two.
         rig: instrument, bow and hand.
     """
+    before, after = notes
     old, new = {v.string for v in before.voices}, {v.string for v in after.voices}
     if old & new:
         return None
@@ -69,7 +73,7 @@ def crossing_between(
     silence = max(0.0, interval - before.sounding)
     slurred = before.stroke == after.stroke
     time = min(before.sounding, after.sounding) / 2 + silence
-    stays = slurred or strokes[after.stroke or ""].entry is not Link.RETAKE
+    stays = slurred or strokes[1].entry is not Link.RETAKE
     rolling = stays and rolls(rig, source, target, slurred=slurred, silence=silence)
     back = earlier is not None and {v.string for v in earlier.voices} == new and interval < ALTERNATING
     turn = stick_turn(rig.instrument, source, target)
@@ -82,7 +86,7 @@ def crossing_between(
         travel=travel,
         time=time,
         limb=crossing_limb(travel, 1 / max(interval, 1e-3), after.target_db),
-        sense=_sense(before, after, target - source, interval, strokes, rig),
+        sense=_sense(strokes, target - source, interval, rig),
         skips=abs(target - source) - 1,
         how=_manner(time, slurred=slurred, rolls=rolling, skips=abs(target - source) > 1, back=back),
         turn=turn,
@@ -105,10 +109,8 @@ def _manner(time: float, *, slurred: bool, rolls: bool, skips: bool, back: bool)
     return "through" if time < THROUGH else "smooth" if time < EARLY else "early"
 
 
-def _sense(
-    before: NotePlan, after: NotePlan, step: int, interval: float, strokes: Mapping[str, StrokePlan], rig: Rig
-) -> str:
-    one, other = strokes[before.stroke or ""], strokes[after.stroke or ""]
+def _sense(strokes: tuple[StrokePlan, StrokePlan], step: int, interval: float, rig: Rig) -> str:
+    one, other = strokes
     separate = one is not other and len(one.notes) == len(other.notes) == 1
     if not (separate and rig.hard_way and interval < ALTERNATING):
         return "neutral"

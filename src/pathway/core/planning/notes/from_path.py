@@ -16,7 +16,6 @@ from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.sharing import hair_of
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Known, StrokePlan
-from pathway.core.planning.strokes.fitting import TURNING_ROOM
 from pathway.core.planning.strokes.placement import nearest_strings
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Exit, Link, Lock
@@ -65,23 +64,19 @@ def _rolled(stroke: Stroke, rig: Rig) -> list[float]:
 def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]:
     """Return the plans of some strokes; their last notes sound as given."""
     draft, path, locks = rows.draft, rows.path, rows.locks
-    low, high = draft.rig.usable
-    directions, starts, ends, slowest = (
-        path.directions.tolist(),
-        path.starts.tolist(),
-        path.ends.tolist(),
-        problem.slowest,
+    (low, high), slowest = draft.rig.usable, problem.slowest
+    directions, starts, ends, links = (
+        array.tolist() for array in (path.directions, path.starts, path.ends, path.links)
     )
-    links = [LINKS[link] for link in path.links.tolist()]
     sounding = last.sounding.tolist()
     result = []
-    firsts = [stroke.notes[0].sounding for stroke in draft.strokes[1:]] + [math.inf]
+    after = [draft.strokes[k + 1].notes[0].sounding if k + 1 < len(draft.strokes) else math.inf for k in rows.strokes]
     closing = rows.hair.closing[rows.lasts]
-    dips = join_dips(last, closing, np.array([firsts[k] for k in rows.strokes]), draft.rig).tolist()
+    dips = join_dips(last, closing, np.array(after), draft.rig).tolist()
     for k, dip, sounded, lands in zip(rows.strokes, dips, sounding, rows.from_air, strict=True):
         segment, slow = draft.strokes[k], float(slowest[k])
         final = k + 1 == len(draft.strokes)
-        following = None if final else links[k + 1]
+        following = None if final else LINKS[links[k + 1]]
         lock = locks.get(segment.id)
         names = lock.names if lock else []
         ahead = high - starts[k] if directions[k] > 0 else starts[k] - low
@@ -102,14 +97,14 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 end=ends[k],
                 begin=segment.begin,
                 finish=note.begin + sounded,
-                entry=links[k],
+                entry=LINKS[links[k]],
                 exit=how,
                 printed=segment.printed is not None and "direction" not in names,
                 locks=tuple(names),
                 profile=segment.profile,
                 proposed=segment.proposed,
                 in_hand=ahead / slow * segment.bows - segment.moving,
-                lowest_tempo=draft.tempo_bpm * segment.moving / segment.bows * slow / 2 / (high - low - TURNING_ROOM),
+                lowest_tempo=float(draft.lowest_tempi[k]),
                 dip=dip if how is JOINED and following is CHANGE else 0.0,
                 exit_time=exit_time(how, max(0.0, note.end - note.begin - sounded)),
                 from_air=lands,

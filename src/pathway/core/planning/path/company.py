@@ -7,14 +7,16 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 
 from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.music import Part
-from pathway.core.planning.path.costs import is_pair
+from pathway.core.planning.path.costs import pairs_in
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.weights import MIXED, SEAM, UNLIKE, UNLIKE_PHRASE
+from pathway.core.planning.strokes.columns import StrokeColumns
 from pathway.core.planning.strokes.segments import Segment
 from pathway.core.planning.wishes import Link
 
@@ -73,12 +75,12 @@ class Company:
     seams: Sequence[Seam]
 
     @classmethod
-    def of(cls, part: Part, segments: Sequence[Segment]) -> "Company":
-        """Return the company of the strokes of a part."""
-        bars = _bars_of(segments)
-        rhythms = _rhythms_of(segments, bars)
+    def of(cls, part: Part, segments: Sequence[Segment], columns: StrokeColumns) -> "Company":
+        """Return the company of the strokes of a part; what is known of them stands in columns."""
+        bars = _bars_of(columns)
+        rhythms = _rhythms_of(columns, bars)
         alike = Groups(_twins_of(bars, rhythms)), Groups(_phrases_of(segments, bars, rhythms))
-        return cls(len(segments), *alike, runs_of(segments), seams_of(part, segments))
+        return cls(len(segments), *alike, runs_of(segments, columns), seams_of(part, segments))
 
     @cached_property
     def figure(self) -> dict[int, int]:
@@ -132,12 +134,10 @@ class Company:
         return replace(problem, change=problem.change + change[span], hook=problem.hook + hook[span])
 
 
-def _bars_of(segments: Sequence[Segment]) -> list[list[int]]:
+def _bars_of(columns: StrokeColumns) -> list[list[int]]:
     """Return the strokes that begin in each bar that has any, in order."""
-    bars: dict[int, list[int]] = defaultdict(list)
-    for k, segment in enumerate(segments):
-        bars[segment.notes[0].event.measure].append(k)
-    return list(bars.values())
+    turns = np.flatnonzero(np.diff(columns.measure, prepend=-1, append=-1)).tolist()
+    return [list(range(*span)) for span in pairwise(turns)]
 
 
 def _twins_of(bars: Sequence[list[int]], rhythms: Sequence[bytes]) -> list[list[int]]:
@@ -171,35 +171,29 @@ def _phrases_of(segments: Sequence[Segment], bars: Sequence[list[int]], rhythms:
     return found
 
 
-def _rhythms_of(segments: Sequence[Segment], bars: Sequence[list[int]]) -> list[bytes]:
+def _rhythms_of(columns: StrokeColumns, bars: Sequence[list[int]]) -> list[bytes]:
     """Return the figure of every bar: alike where times, manners, notes and accents of its strokes are."""
-    kinds: dict[str, int] = {}
-    rows = [
-        (s.moving, s.rest_before, len(s.notes), kinds.setdefault(s.kind.key, len(kinds)), s.accented) for s in segments
-    ]
-    begins = np.array([segment.begin for segment in segments])
-    begins -= np.repeat([begins[bar[0]] for bar in bars], [len(bar) for bar in bars])
-    figures = np.column_stack([begins, rows])
-    figures[:, :3] = np.rint(figures[:, :3] / SAME_TIME)
-    return [(figures[bar] + 0.0).tobytes() for bar in bars]  # a negative zero is none
+    firsts = np.repeat([bar[0] for bar in bars], [len(bar) for bar in bars])
+    times = np.column_stack([columns.begin - columns.begin[firsts], columns.moving, columns.rest])
+    figures = np.column_stack([np.rint(times / SAME_TIME), columns.notes, columns.kind, columns.accented])
+    return [(figures[bar[0] : bar[-1] + 1] + 0.0).tobytes() for bar in bars]  # a negative zero is none
 
 
 def _melody(segments: Sequence[Segment], strokes: Sequence[int]) -> tuple[object, ...]:
-    return tuple(head.midi for k in strokes for note in segments[k].notes for head in note.event.heads)
+    return tuple(segments[k].pitches for k in strokes)
 
 
-def runs_of(segments: Sequence[Segment]) -> list[list[int]]:
+def runs_of(segments: Sequence[Segment], columns: StrokeColumns) -> list[list[int]]:
     """Return the short ones of long–short pairs in a row, three pairs and more."""
-    found, run, k = [], list[int](), 1
-    while k < len(segments):
-        pair = is_pair(segments[k - 1], segments[k]) and not segments[k].rest_before
-        if pair and run and k == run[-1] + 2 and _like_pairs(segments, run[-1], k):
-            run.append(k)
+    runs: list[list[int]] = []
+    for k in np.flatnonzero(pairs_in(columns) & (columns.rest == 0)).tolist():
+        if runs and k == runs[-1][-1] + 1:
+            continue  # the short one of a pair is not the long one of the next
+        if runs and k == runs[-1][-1] + 2 and _like_pairs(segments, runs[-1][-1], k):
+            runs[-1].append(k)
         else:
-            found.append(run)
-            run = [k] if pair else []
-        k += 2 if pair else 1
-    return [run for run in (*found, run) if len(run) >= LEAST_RUN]
+            runs.append([k])
+    return [run for run in runs if len(run) >= LEAST_RUN]
 
 
 def _like_pairs(segments: Sequence[Segment], one: int, other: int) -> bool:

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_way
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.weights import (
@@ -48,6 +48,7 @@ from pathway.core.planning.path.weights import (
     UPBEAT_AFTER_REST,
     WEAK_ENTRY,
 )
+from pathway.core.planning.strokes.columns import StrokeColumns
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.strokes.speeds import speeds_of
@@ -62,25 +63,24 @@ from pathway.errors import OutOfRange
 TOUCH = 1e-9  # [m]
 
 
-def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
+def problem_of(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> PathProblem:
     """Return the path problem of a part, before any sign or lock.
 
     Args:
         strokes: K of them, on their strings.
+        columns: what is known of them.
         rig: instrument, bow and hand.
     """
     speeds = speeds_of(strokes, rig)
     drives, preferred = speeds.drive, speeds.preferred
-    moving = np.array([stroke.moving for stroke in strokes])
-    bows = np.array([float(stroke.bows) for stroke in strokes])
+    moving, bows, rest = columns.moving, columns.bows, columns.rest
     zones = zones_of(strokes, speeds.level_db, preferred * moving / bows, rig)
-    rest = np.array([stroke.rest_before for stroke in strokes])
     factors = np.array([stroke.kind.attack * stroke.kind.breadth for stroke in strokes])
     step = np.zeros(len(strokes))
     step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1]) + np.diff(speeds.pace)
     by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in strokes])
     step[1:] = np.where(by_type[1:] | by_type[:-1], np.log(preferred[1:] / preferred[:-1]), step[1:])
-    speeding, slowing = _evenness(strokes, moving, rest)
+    speeding, slowing = _evenness(columns, np.array([stroke.early for stroke in strokes]))
     shift = _shifts(strokes, rig)
     low, high = rig.usable
     nowhere = np.full(len(strokes), np.nan)
@@ -98,8 +98,8 @@ def problem_of(strokes: Sequence[Stroke], rig: Rig) -> PathProblem:
         settle=np.array([REST if stroke.is_chord else 0.0 for stroke in strokes]),
         shift=shift,
         change=ROLL * np.abs(shift) / rig.instrument.spacing,
-        hook=_hook_costs(strokes) + ROLL * np.abs(shift) / rig.instrument.spacing,
-        retake=_retake_costs(strokes),
+        hook=_hook_costs(strokes, columns) + ROLL * np.abs(shift) / rig.instrument.spacing,
+        retake=_retake_costs(strokes, columns),
         speeding=speeding,
         slowing=slowing,
         wanted_step=step,
@@ -150,17 +150,16 @@ def _shifts(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
     return shifts
 
 
-def _evenness(segments: Sequence[Segment], moving: FloatArray, rest: FloatArray) -> FloatArray:
+def _evenness(columns: StrokeColumns, early: BoolArray) -> FloatArray:
     """Weights of speeding up and of slowing down; shape (2, K)."""
-    memory = np.exp(-rest / EVEN_MEMORY)
+    memory, moving = np.exp(-columns.rest / EVEN_MEMORY), columns.moving
     memory[memory < FORGET] = 0.0
     memory[0] = 0.0
-    weak = np.array([s.strength < HALF_BAR and not s.accented for s in segments])
     ratio = np.append(0.0, np.log(moving[1:] / moving[:-1]))
-    speeding = np.where(weak, EVEN_WEAK, EVEN) * memory
+    speeding = np.where(columns.weak, EVEN_WEAK, EVEN) * memory
     slowing = EVEN * np.exp(-((ratio / SLOWING_RATIO) ** 2)) * memory
     both: FloatArray = np.stack([speeding, slowing])
-    both *= np.where([s.early for s in segments], EARLY_EVENNESS, 1.0)
+    both *= np.where(early, EARLY_EVENNESS, 1.0)
     return both
 
 
@@ -268,36 +267,29 @@ def _add_hard_ways(costs: FloatArray, strokes: Sequence[Stroke], rig: Rig) -> No
             costs[k, 0 if is_hard_way(step, Direction.DOWN, rig.hard_way) else 1] += HARD_WAY
 
 
-def _hook_costs(segments: Sequence[Segment]) -> FloatArray:
-    costs = np.zeros(len(segments))
-    for k in range(1, len(segments)):
-        segment, before = segments[k], segments[k - 1]
-        weak = segment.strength < HALF_BAR
-        if is_pair(before, segment):
-            ease: float = HOOK_PAIR
-        elif (weak and segment.moving < SHORT_NOTE and len(segment.notes) == 1) or segment.kind.gap > 0:
-            ease = HOOK_SHORT
-        elif len(segment.notes) >= 3 or segment.moving > LONG_STROKE:
-            ease = HOOK_LONG
-        else:
-            ease = 1.0
-        costs[k] = HOOK * ease * np.exp(-segment.rest_before / LINK_MEMORY) + HOOK_BASE
+def _hook_costs(segments: Sequence[Segment], columns: StrokeColumns) -> FloatArray:
+    short = (columns.strength < HALF_BAR) & (columns.moving < SHORT_NOTE) & (columns.notes == 1)
+    short |= np.array([segment.kind.gap > 0 for segment in segments])
+    long = (columns.notes >= 3) | (columns.moving > LONG_STROKE)
+    ease = np.select([pairs_in(columns), short, long], [HOOK_PAIR, HOOK_SHORT, HOOK_LONG], 1.0)
+    costs: FloatArray = HOOK * ease * np.exp(-columns.rest / LINK_MEMORY) + HOOK_BASE
+    costs[0] = 0.0
     return costs
 
 
-def is_pair(before: Segment, segment: Segment) -> bool:
-    """Whether a weak short note follows a long one."""
-    weak, alone = segment.strength < HALF_BAR, len(segment.notes) == len(before.notes) == 1
-    return weak and alone and before.end - before.begin >= LONG_SHORT * (segment.end - segment.begin)
+def pairs_in(columns: StrokeColumns) -> BoolArray:
+    """Return which strokes are a weak short note after a long one; shape (K,)."""
+    length, alone = columns.end - columns.begin, columns.notes == 1
+    pairs: BoolArray = (columns.strength < HALF_BAR) & alone
+    pairs[0] = False
+    pairs[1:] &= alone[:-1] & (length[:-1] >= LONG_SHORT * length[1:])
+    return pairs
 
 
-def _retake_costs(segments: Sequence[Segment]) -> FloatArray:
-    rest = np.array([s.rest_before for s in segments])
-    ease = np.array([RETAKE_STRONG if s.accented or s.is_chord else 1.0 for s in segments])
-    costs: FloatArray = RETAKE * ease * np.exp(-rest / LINK_MEMORY) + RETAKE_BASE
-    for k in range(1, len(segments)):
-        before, segment = segments[k - 1], segments[k]
-        slurred = max(len(before.notes), len(segment.notes)) > 1
-        if slurred and segment.rest_before == 0 and before.kind.joins and segment.kind.joins:
-            costs[k] += LIFT_IN_LEGATO
+def _retake_costs(segments: Sequence[Segment], columns: StrokeColumns) -> FloatArray:
+    ease = np.where(columns.accented | np.array([s.is_chord for s in segments]), RETAKE_STRONG, 1.0)
+    costs: FloatArray = RETAKE * ease * np.exp(-columns.rest / LINK_MEMORY) + RETAKE_BASE
+    joins = np.array([segment.kind.joins for segment in segments])
+    legato = (columns.slurred[1:] | columns.slurred[:-1]) & (columns.rest[1:] == 0) & joins[1:] & joins[:-1]
+    costs[1:] += np.where(legato, LIFT_IN_LEGATO, 0.0)
     return costs

@@ -62,6 +62,11 @@ class Segment:
         return self.notes[-1].end
 
     @cached_property
+    def pitches(self) -> tuple[int, ...]:
+        """Return the pitches of all its heads, in order."""
+        return tuple(head.midi for note in self.notes for head in note.event.heads)
+
+    @cached_property
     def moving(self) -> float:
         """Return how long the bow moves [s]."""
         return sum(note.sounding for note in self.notes)
