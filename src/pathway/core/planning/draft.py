@@ -20,8 +20,8 @@ from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, 
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM, fitted
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
-from pathway.core.planning.strokes.segments import Note, rates_of
-from pathway.core.planning.strokes.strings import choose_strings
+from pathway.core.planning.strokes.segments import Note, Segment, rates_of
+from pathway.core.planning.strokes.strings import Line, choose_strings
 from pathway.core.planning.strokes.stroke import Stroke, on_strings
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.wish_checks import tuned
@@ -43,6 +43,7 @@ class Draft:
     strokes: Sequence[Stroke]
     asks: Sequence[Ask] = ()  # of every event
     written: Sequence[Stroke] = ()  # before those too long were cut
+    hand: tuple[Line, Sequence[Placement]] | None = None  # what was looked at for the strings, and where the notes lie
     given: tuple[StrokeColumns, PathProblem] | None = None  # where they were made from another draft's
 
     @classmethod
@@ -59,9 +60,10 @@ class Draft:
         segments = segments_of(played, clock_of(part, settings), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
-        placements = choose_strings(segments, rig.instrument, _strings_in(shapes), _vibrato_in(shapes))
-        written = on_strings(segments, placements, shapes)
-        return cls(part, rig, settings, shapes, fitted(part, written, rig), asks, written)
+        line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes))
+        hand = line, choose_strings(line, rig.instrument)
+        written = on_strings(segments, hand[1], shapes)
+        return cls(part, rig, settings, shapes, fitted(part, written, rig), asks, written, hand)
 
     def under(self, locks: Mapping[str, Lock], passages: tuple[Passage, ...]) -> tuple["Draft", Carried]:
         """Return the draft under other locks and passages, and which of its strokes these leave as they were.
@@ -76,16 +78,38 @@ class Draft:
         moved = Otherwise.of(shapes) != Otherwise.of(self.shapes)
         played = played_on(part, rig.instrument, Otherwise.of(shapes)) if moved else self.played
         asks = self.asks if settings == self.settings else asks_of(played, settings, rig)
-        segments = segments_of(played, clock_of(part, settings), asks, shapes, Known.of(self.written, self.shapes))
-        placements = choose_strings(segments, rig.instrument, _strings_in(shapes), _vibrato_in(shapes))
-        written = on_strings(segments, placements, shapes)
+        known = Known(self.played, self.written, self.asks, self.shapes)
+        segments = segments_of(played, clock_of(part, settings), asks, shapes, known)
+        written, hand = self._on_strings(segments, shapes)
         same = Carried.between(self.written, written)
         begin, end = self.heads[same.before], self.heads[same.then - same.after]
         fresh = fitted(part, written[same.new], rig)
         strokes = [*self.strokes[:begin], *fresh, *self.strokes[end:]]
         carried = Carried(len(strokes), len(self.strokes), begin, len(self.strokes) - end)
         given = self._columns_and_problem_of(strokes, carried)
-        return Draft(part, rig, settings, shapes, strokes, asks, written, given), carried
+        return Draft(part, rig, settings, shapes, strokes, asks, written, hand, given), carried
+
+    def _on_strings(
+        self, segments: Sequence[Segment], shapes: Mapping[str, Lock]
+    ) -> tuple[list[Stroke], tuple[Line, Sequence[Placement]]]:
+        """Return strokes on their strings; those that lie on them are looked at again only if the hand goes elsewhere.
+
+        Args:
+            segments: strokes of this draft, and some read anew.
+            shapes: the player's locks, by note.
+        """
+        touched = {id_ for id_ in {*shapes, *self.shapes} if shapes.get(id_) != self.shapes.get(id_)}
+        anew = [
+            k
+            for k, segment in enumerate(segments)
+            if not isinstance(segment, Stroke) or (touched and any(n.event.id in touched for n in segment.notes))
+        ]
+        before = self.hand if self.hand and len(self.hand[1]) == sum(len(s.notes) for s in segments) else None
+        line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes), before[0] if before else None, anew)
+        if before and line.lies_as(before[0], self.rig.instrument):
+            return on_strings(segments, before[1], shapes, {*anew}), (line, before[1])
+        placements = choose_strings(line, self.rig.instrument)
+        return on_strings(segments, placements, shapes), (line, placements)
 
     def _columns_and_problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> tuple[StrokeColumns, PathProblem]:
         """Return columns and path problem of strokes that are these but for some new ones and what is beside them."""

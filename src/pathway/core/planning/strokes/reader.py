@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -82,11 +83,20 @@ def segments_of(
         clock: its times.
         asks: what is asked of every event.
         locks: the player's, by note; those that shape strokes count here.
-        known: strokes of the same part and clock under other locks, or asked for otherwise.
+        known: strokes on the same clock under other locks, or asked for otherwise.
     """
     locks = locks or {}
-    divides = {note: lock.divide for note, lock in locks.items() if lock.divide is not None}
-    return _read(_Reader(part, clock, asks), group_into_strokes(part, divides), locks, known or Known({}, {}))
+    reader = _Reader(part, clock, asks)
+    if known is None:
+        return _read(reader, group_into_strokes(part, _divides(locks)), locks)
+    groups = known.groups
+    if part is not known.part or _divides(locks) != _divides(known.locks):
+        groups = group_into_strokes(part, _divides(locks))
+    return _read(reader, groups, locks, known.kept(groups, locks, asks))
+
+
+def _divides(locks: Mapping[str, Lock]) -> dict[str, Break]:
+    return {note: lock.divide for note, lock in locks.items() if lock.divide is not None}
 
 
 def read_again(
@@ -104,56 +114,70 @@ def read_again(
     """
     before = max(span.start - 1, 0)  # its end tells the silence before the first
     groups = [[note.event for note in segment.notes] for segment in segments[before : span.stop + 1]]
-    read = _read(_Reader(part, clock, asks), groups, locks, Known({}, {}))
+    read = _read(_Reader(part, clock, asks), groups, locks)
     return read[span.start - before : span.stop - before]
 
 
-def _read(reader: "_Reader", groups: Sequence[list[Event]], locks: Mapping[str, Lock], known: "Known") -> list[Segment]:
+def _read(
+    reader: "_Reader", groups: Sequence[list[Event]], locks: Mapping[str, Lock], kept: Sequence[Segment | None] = ()
+) -> list[Segment]:
+    """Return the strokes of some groups; those that are known are kept, if the bow is as long silent before them."""
     result: list[Segment] = []
     for k, group in enumerate(groups):
-        following = groups[k + 1] if k + 1 < len(groups) else None
         free_since = result[-1].end if result else None
-        lock = locks.get(group[0].id)
-        kept = known.same(group, following, free_since, lock, reader.asks)
-        result.append(kept or reader.segment(group, following, free_since, lock))
+        segment = kept[k] if kept else None
+        if segment is None or segment.rest_before != _silence(free_since, segment.begin):
+            following = groups[k + 1] if k + 1 < len(groups) else None
+            segment = reader.segment(group, following, free_since, locks.get(group[0].id))
+        result.append(segment)
     return result
+
+
+def _silence(free_since: float | None, begin: float) -> float:
+    """Return how long the bow is silent before a stroke [s]."""
+    return 0.0 if free_since is None else max(0.0, begin - free_since)
 
 
 @dataclass(frozen=True)
 class Known:
-    """Strokes of the same part with other wishes: those that would come out the same are taken over."""
+    """The strokes of a part as written under other wishes: those that would come out the same are taken over."""
 
-    strokes: Mapping[tuple[str, ...], tuple[Segment, str | None]]  # by their notes; with the first note after them
+    part: Part
+    segments: Sequence[Segment]
+    asks: Sequence[Ask]
     locks: Mapping[str, Lock]
 
-    @classmethod
-    def of(cls, segments: Sequence[Segment], locks: Mapping[str, Lock]) -> "Known":
-        """Return what is known from the strokes of a part as written under some locks."""
-        after = [segment.id for segment in segments[1:]]
-        ids = (tuple(note.event.id for note in segment.notes) for segment in segments)
-        return cls(dict(zip(ids, zip(segments, [*after, None], strict=True), strict=True)), locks)
+    @cached_property
+    def groups(self) -> list[list[Event]]:
+        """Return the events of every stroke."""
+        return [[note.event for note in segment.notes] for segment in self.segments]
 
-    def same(
-        self,
-        group: list[Event],
-        following: list[Event] | None,
-        free_since: float | None,
-        lock: Lock | None,
-        asks: Mapping[str, Ask],
-    ) -> Segment | None:
-        """Return the known stroke of a group of events, if nothing about it has changed."""
-        found = self.strokes.get(tuple(event.id for event in group))
-        if found is None or self.locks.get(group[0].id) != lock:
-            return None
-        segment, after = found
-        if after != (following[0].id if following else None):
-            return None
-        if any(note.event is not event for note, event in zip(segment.notes, group, strict=True)):
-            return None
-        if any(note.ask is not asks[note.event.id] and note.ask != asks[note.event.id] for note in segment.notes):
-            return None
-        rest = 0.0 if free_since is None else max(0.0, segment.begin - free_since)
-        return segment if rest == segment.rest_before else None
+    def kept(
+        self, groups: Sequence[list[Event]], locks: Mapping[str, Lock], asks: Sequence[Ask]
+    ) -> list[Segment | None]:
+        """Return the known stroke of every group, or None where the events, its lock or what is asked are others.
+
+        At both ends the groups are the known ones. A stroke looks to the one after it, too.
+        """
+        before, after = shared_ends(self.groups, groups)
+        between = len(groups) - before - after
+        found = [*self.segments[:before], *[None] * between, *self.segments[len(self.segments) - after :]]
+        if between and before:
+            found[before - 1] = None
+        locked = {note for note in {*locks, *self.locks} if locks.get(note) != self.locks.get(note)}
+        pairs = zip(self.part.events, asks, self.asks, strict=True) if asks is not self.asks else ()
+        asked = {event.id for event, ask, old in pairs if ask is not old and ask != old}
+        for k, group in enumerate(groups) if locked or asked else ():
+            if group[0].id in locked or (asked and any(event.id in asked for event in group)):
+                found[k] = None
+        return found
+
+
+def shared_ends(then: Sequence[object], now: Sequence[object]) -> tuple[int, int]:
+    """Return how many values two sequences share at their beginnings, and at their ends beyond that."""
+    least = min(len(then), len(now))
+    before = next((i for i in range(least) if then[i] != now[i]), least)
+    return before, next((i for i in range(least - before) if then[-1 - i] != now[-1 - i]), least - before)
 
 
 class _Read(NamedTuple):
@@ -212,7 +236,7 @@ class _Reader:
         return Segment(
             notes=notes,
             kind=kind,
-            rest_before=0.0 if free_since is None else max(0.0, notes[0].begin - free_since),
+            rest_before=_silence(free_since, notes[0].begin),
             printed=next((event.bow for event in group if event.bow), None),
             strength=strength,
             first_of_bar=strength == FIRST_BEAT,

@@ -4,6 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
+from pathway.core.arrays import IntArray
 from pathway.core.music import Event, Measure, Part
 from pathway.core.planning.strokes.asks import NOTHING, Ask
 from pathway.core.planning.wishes import BY_METER, Profile, Stress, Style
@@ -144,6 +147,11 @@ def _by_pattern(beat: float, beats: Sequence[float]) -> float:
     if beat in beats:
         return FIRST_BEAT if beat == beats[0] else HALF_BAR
     return BEAT if beat == int(beat) else OFF_BEAT
+
+
+def first_notes(segments: Sequence[Segment]) -> IntArray:
+    """Return the index of every stroke's first note among the notes of all, and their count at the end."""
+    return np.concatenate([[0], np.cumsum([len(segment.notes) for segment in segments])]).astype(np.int64)
 
 
 def rates_of(segments: Sequence[Segment]) -> list[float]:

@@ -7,7 +7,8 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
 from pathway.core.planning.strokes.rebound import longest_landings
-from pathway.core.planning.strokes.stroke import Stroke, first_notes
+from pathway.core.planning.strokes.segments import first_notes
+from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import place_range
 

@@ -15,7 +15,7 @@ from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.music import Head
 from pathway.core.planning.strokes.hand import POSITIONS, Hand, hand_of
 from pathway.core.planning.strokes.placement import Placement
-from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.strokes.segments import Segment, first_notes
 from pathway.core.planning.strokes.string_loop import cheapest_hand
 from pathway.core.planning.strokes.string_weights import (
     AGAINST_WISH,
@@ -49,22 +49,12 @@ from pathway.errors import PlanError
 SINGING = {"legato", "sustained", "portato"}
 
 
-def choose_strings(
-    segments: Sequence[Segment],
-    instrument: Instrument,
-    locked: Mapping[str, int] | None = None,
-    vibrato: Mapping[str, Vibrato] | None = None,
-) -> list[Placement]:
-    """Return the placement of every note of every segment, in order; strings locked by note are kept.
-
-    A note that shall be shaken is stopped rather than open.
+def choose_strings(line: "Line", instrument: Instrument) -> list[Placement]:
+    """Return the placement of every note of a line, in order.
 
     Raises:
         PlanError: the locked strings cannot hold their notes.
     """
-    line = _Line.of(segments, locked or {}, vibrato or {})
-    if not line.kinds:
-        return []
     hand = hand_of(instrument)
     table = np.stack([_costs(hand, kind) for kind in line.kinds])
     joints = line.joints
@@ -108,10 +98,14 @@ class _Kind:
 
 
 @dataclass(frozen=True)
-class _Line:
-    """The notes of some strokes one after the other; arrays of shape (N,)."""
+class Line:
+    """The notes of some strokes one after the other; arrays of shape (N,).
+
+    Strings locked by note are kept, and a note that shall be shaken is stopped rather than open.
+    """
 
     kinds: Sequence[_Kind]
+    codes: Mapping[object, int]  # of the kinds
     kind: IntArray
     top: IntArray  # pitch of the highest head
     inside: BoolArray  # a slur
@@ -120,12 +114,27 @@ class _Line:
     sounding: FloatArray
 
     @classmethod
-    def of(cls, segments: Sequence[Segment], locked: Mapping[str, int], vibrato: Mapping[str, Vibrato]) -> "_Line":
-        """Return the line of some strokes; strings locked by note, and vibrato wished for beside the passages'."""
-        known: dict[object, int] = {}
-        kinds: list[_Kind] = []
+    def of(
+        cls,
+        segments: Sequence[Segment],
+        locked: Mapping[str, int],
+        vibrato: Mapping[str, Vibrato],
+        before: "Line | None" = None,
+        anew: Sequence[int] | None = None,
+    ) -> "Line":
+        """Return the line of some strokes.
+
+        Args:
+            segments: the strokes.
+            locked: strings by note.
+            vibrato: by note, wished for beside the passages'.
+            before: the line of the same notes before an edit.
+            anew: the strokes to be looked at again; all of them without a line before.
+        """
+        codes, kinds = (dict(before.codes), list(before.kinds)) if before else (dict[object, int](), list[_Kind]())
+        anew = range(len(segments)) if before is None or anew is None else anew
         rows: list[tuple[float, ...]] = []
-        for segment in segments:
+        for segment in (segments[k] for k in anew):
             slurred = segment.kind.key in SINGING
             for j, note in enumerate(segment.notes):
                 event, asked = note.event, note.ask.string
@@ -134,14 +143,27 @@ class _Line:
                 pitches = tuple((head.midi, head.string, head.harmonic) for head in event.heads)
                 shaken = vibrato.get(event.id, note.ask.vibrato) if vibrato else note.ask.vibrato
                 key = (pitches, asked, sings, lock, shaken)
-                if key not in known:
-                    known[key] = len(kinds)
+                if key not in codes:
+                    codes[key] = len(kinds)
                     kinds.append(_Kind(event.heads, asked, sings, lock, shaken))
                 top = pitches[0][0] if len(pitches) == 1 else event.top.midi
-                rows.append((known[key], top, j > 0, note.begin, note.end, note.sounding))
+                rows.append((codes[key], top, j > 0, note.begin, note.end, note.sounding))
         columns = np.array(rows, dtype=float).reshape(-1, 6).T.copy()
+        if before:
+            firsts, fresh = first_notes(segments).tolist(), columns
+            columns = np.stack([before.kind, before.top, before.inside, before.begin, before.end, before.sounding])
+            columns[:, [i for k in anew for i in range(firsts[k], firsts[k + 1])]] = fresh
         of_kind, tops = columns[:2].astype(np.int64)
-        return cls(kinds, of_kind, tops, columns[2] > 0, *columns[3:])
+        return cls(kinds, codes, of_kind, tops, columns[2] > 0, *columns[3:])
+
+    def lies_as(self, before: "Line", instrument: Instrument) -> bool:
+        """Whether nothing that a line and the one before an edit differ in has a say in where the notes lie."""
+        hand, joints, old = hand_of(instrument), self.joints, before.joints
+        return (
+            np.array_equal(self.kind, before.kind)
+            and np.array_equal(joints, old)
+            and np.array_equal(self.eases(joints, hand), before.eases(old, hand))
+        )
 
     @property
     def joints(self) -> IntArray:

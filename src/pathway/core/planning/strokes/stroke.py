@@ -1,15 +1,11 @@
 """A stroke to be on its strings: what one travel of the bow carries, and where the left hand plays it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
-import numpy as np
-
-from pathway.core.arrays import IntArray
 from pathway.core.music import Part
 from pathway.core.planning.strokes.placement import Placement
-from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, strength_at
+from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, first_notes, strength_at
 from pathway.core.planning.wishes import Lock
 
 
@@ -31,27 +27,34 @@ class Stroke(Segment):
         )  # fmt: skip
 
 
-def on_strings(segments: Sequence[Segment], placements: Sequence[Placement], locks: Mapping[str, Lock]) -> list[Stroke]:
+def on_strings(
+    segments: Sequence[Segment],
+    placements: Sequence[Placement],
+    locks: Mapping[str, Lock],
+    anew: Collection[int] | None = None,
+) -> list[Stroke]:
     """Return segments on their strings.
 
     Args:
         segments: as read off the part; those that are strokes already and lie as they did are taken over.
         placements: of every note of every segment, in order.
         locks: the player's, by note: they say which voice leads, else the passage does.
+        anew: the segments to be looked at; all others are strokes that lie as they did.
     """
     leads = {note: lock.lead for note, lock in locks.items() if lock.lead is not None}
-    notes = (note for segment in segments for note in segment.notes)
-    led = [
-        placed if len(placed.strings) == 1 else placed.led(leads.get(note.event.id, note.ask.lead))
-        for note, placed in zip(notes, placements, strict=True)
+
+    def placed(segment: Segment, first: int) -> Stroke:
+        led = (
+            one if len(one.strings) == 1 else one.led(leads.get(note.event.id, note.ask.lead))
+            for note, one in zip(segment.notes, placements[first : first + len(segment.notes)], strict=True)
+        )
+        return Stroke.of(segment, tuple(led))
+
+    firsts = first_notes(segments).tolist()
+    return [
+        placed(segment, firsts[k]) if anew is None or k in anew or not isinstance(segment, Stroke) else segment
+        for k, segment in enumerate(segments)
     ]
-    spans = pairwise(first_notes(segments).tolist())
-    return [Stroke.of(segment, tuple(led[a:b])) for segment, (a, b) in zip(segments, spans, strict=True)]
-
-
-def first_notes(strokes: Sequence[Segment]) -> IntArray:
-    """Return the index of every stroke's first note among the notes of all, and their count at the end."""
-    return np.concatenate([[0], np.cumsum([len(stroke.notes) for stroke in strokes])]).astype(np.int64)
 
 
 def divided(part: Part, stroke: Stroke, at: int) -> tuple[Stroke, Stroke]:
