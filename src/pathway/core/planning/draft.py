@@ -15,12 +15,12 @@ from pathway.core.planning.path.company import Company
 from pathway.core.planning.path.costs import pairs_in, problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
 from pathway.core.planning.strokes.asks import Ask, asks_of
-from pathway.core.planning.strokes.columns import StrokeColumns
+from pathway.core.planning.strokes.columns import StrokeColumns, rates_of
 from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, played_on
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM, fitted
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
-from pathway.core.planning.strokes.segments import Note, Segment, rates_of
+from pathway.core.planning.strokes.segments import Note, Segment, first_notes
 from pathway.core.planning.strokes.strings import Line, choose_strings
 from pathway.core.planning.strokes.stroke import Stroke, on_strings
 from pathway.core.planning.strokes.timing import clock_of
@@ -98,13 +98,12 @@ class Draft:
             segments: strokes of this draft, and some read anew.
             shapes: the player's locks, by note.
         """
-        touched = {id_ for id_ in {*shapes, *self.shapes} if shapes.get(id_) != self.shapes.get(id_)}
-        anew = [
-            k
-            for k, segment in enumerate(segments)
-            if not isinstance(segment, Stroke) or (touched and any(n.event.id in touched for n in segment.notes))
-        ]
-        before = self.hand if self.hand and len(self.hand[1]) == sum(len(s.notes) for s in segments) else None
+        firsts = first_notes(segments).tolist()
+        touched = (id_ for id_ in {*shapes, *self.shapes} if shapes.get(id_) != self.shapes.get(id_))
+        at = (self.note_index[id_] for id_ in touched if id_ in self.note_index)
+        before = self.hand if self.hand and len(self.hand[1]) == firsts[-1] else None
+        anew = [k for k, segment in enumerate(segments) if not isinstance(segment, Stroke)]
+        anew = sorted({*anew, *(bisect_right(firsts, i) - 1 for i in at if i < firsts[-1])})
         line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes), before[0] if before else None, anew)
         if before and line.lies_as(before[0], self.rig.instrument):
             return on_strings(segments, before[1], shapes, {*anew}), (line, before[1])
@@ -255,14 +254,14 @@ class Draft:
         return self.tempo_bpm * problem.each * STARVED * problem.slowest / (high - low - TURNING_ROOM)
 
     @cached_property
-    def rates(self) -> list[float]:
+    def rates(self) -> FloatArray:
         """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
-        return rates_of(self.strokes)
+        return rates_of(self.columns)
 
     @cached_property
     def in_rows(self) -> list[tuple[int, float, StrokeType]]:
         """Return the strokes of notes that follow each other at a rate: index, rate [1/s], manner."""
-        return [(k, rate, self.strokes[k].kind) for k, rate in enumerate(self.rates) if rate > 0]
+        return [(k, float(self.rates[k]), self.strokes[k].kind) for k in np.flatnonzero(self.rates).tolist()]
 
     @cached_property
     def pairs(self) -> list[int]:

@@ -87,7 +87,7 @@ def likes(plan: Plan, finding: Finding, _strokes: Sequence[StrokePlan]) -> Itera
 def types(plan: Plan, _finding: Finding, strokes: Sequence[StrokePlan]) -> Iterator[Fix]:
     """Play it in a neighbouring manner that bears the rate."""
     kind, seen = STROKE_TYPES[strokes[0].kind], {strokes[0].kind}
-    rate = plan.draft.rates[plan.stroke_index[strokes[0].id]]
+    rate = float(plan.draft.rates[plan.stroke_index[strokes[0].id]])
     for start in (kind.faster, kind.softer):
         key = start
         while key is not None and key not in seen:

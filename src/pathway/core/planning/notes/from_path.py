@@ -109,7 +109,7 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 exit_time=exit_time(how, max(0.0, note.end - note.begin - sounded)),
                 from_air=lands,
                 kept_down=_kept_down(draft.strokes, k),
-                limb=_limb(segment, starts[k], ends[k], draft.rates[k], draft.rig),
+                limb=_limb(segment, starts[k], ends[k], float(draft.rates[k]), draft.rig),
             )
         )
     return result

@@ -9,7 +9,9 @@ from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
+RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
 _KINDS = {key: n for n, key in enumerate(STROKE_TYPES)}
+_STOPS_INSIDE = np.array([kind.stops_inside for kind in STROKE_TYPES.values()])
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +31,7 @@ class StrokeColumns:
     accented: BoolArray
     sung: BoolArray  # neither bounces nor is caught
     proposed: BoolArray  # begins with a bow change that the page does not have
+    rate: FloatArray  # separate notes that it carries a second
 
     @classmethod
     def of(cls, strokes: Sequence[Segment]) -> "StrokeColumns":
@@ -69,4 +72,21 @@ def _row(stroke: Segment) -> tuple[float, ...]:
         stroke.accented,
         stroke.kind.hair_a_note is None,
         stroke.proposed,
+        stroke.rate,
     )
+
+
+def rates_of(columns: StrokeColumns) -> FloatArray:
+    """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
+    by_itself = (columns.bows > 1) | (_STOPS_INSIDE[columns.kind] & columns.slurred)
+    found: FloatArray = np.where(by_itself, columns.rate, 0.0)
+    alone, rates, kinds = columns.notes == 1, columns.rate.tolist(), columns.kind.tolist()
+    goes_on, start = (alone & (columns.rest == 0)).tolist(), 0
+    for k in range(1, len(rates) + 1):
+        like = k < len(rates) and goes_on[k] and kinds[k] == kinds[start]
+        if like and abs(rates[k] - rates[start]) < LIKE_RATE * rates[start]:
+            continue
+        if k - start >= RUN and alone[start]:
+            found[start:k] = rates[start:k]
+        start = k
+    return found

@@ -135,7 +135,8 @@ def _read(
 
 def _silence(free_since: float | None, begin: float) -> float:
     """Return how long the bow is silent before a stroke [s]."""
-    return 0.0 if free_since is None else max(0.0, begin - free_since)
+    silent = 0.0 if free_since is None else begin - free_since
+    return silent if silent > 0 else 0.0
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,6 @@ from pathway.core.technique.stroke_types import StrokeType
 
 FIRST_BEAT, HALF_BAR, BEAT, OFF_BEAT = 1.0, 0.5, 0.25, 0.125
 PHRASE_REST = 0.4  # a rest that ends a phrase [s]
-RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,24 +151,6 @@ def _by_pattern(beat: float, beats: Sequence[float]) -> float:
 def first_notes(segments: Sequence[Segment]) -> IntArray:
     """Return the index of every stroke's first note among the notes of all, and their count at the end."""
     return np.concatenate([[0], np.cumsum([len(segment.notes) for segment in segments])]).astype(np.int64)
-
-
-def rates_of(segments: Sequence[Segment]) -> list[float]:
-    """Return the rate of every stroke's notes [1/s]; 0 where too few follow each other to make one."""
-    rates = [s.rate if s.bows > 1 or (s.kind.stops_inside and len(s.notes) > 1) else 0.0 for s in segments]
-    start = 0
-    for k in range(1, len(segments) + 1):
-        if k < len(segments) and _goes_on(segments[start], segments[k]):
-            continue
-        if k - start >= RUN and len(segments[start].notes) == 1:
-            rates[start:k] = [s.rate for s in segments[start:k]]
-        start = k
-    return rates
-
-
-def _goes_on(first: Segment, segment: Segment) -> bool:
-    like = segment.kind is first.kind and len(segment.notes) == 1 and segment.rest_before == 0
-    return like and abs(segment.rate - first.rate) < LIKE_RATE * first.rate
 
 
 def strength_at(part: Part, note: Note) -> float:
