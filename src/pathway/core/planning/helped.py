@@ -10,7 +10,7 @@ from pathway.core.planning.advice.fixes import everywhere, ways
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.planner import replan
+from pathway.core.planning.planner import glance, replan
 from pathway.core.planning.wishes import identified
 from pathway.errors import PathwayError
 
@@ -52,19 +52,33 @@ def fixes_for(plan: Plan, finding: Finding) -> tuple[Fix, ...]:
 
 
 def _tried(plan: Plan, finding: Finding, fix: Fix, notes: Sequence[str]) -> Helped | None:
-    """Return what a fix makes of the whole piece, and says; None if it does not help, or brings more than it takes."""
+    """Return what a fix makes of the whole piece, and says; None if it does not help, or brings more than it takes.
+
+    A tempo changes the whole piece: it is planned only if it helps at a glance.
+    """
     try:
+        if fix.tempo_bpm and _as_bad(finding, _left(glance(plan, fix.tempo_bpm, notes), finding, notes)):
+            return None
         whole = with_fix(plan, fix)
     except PathwayError:
         return None
-    left = [f for f in whole.findings if f.code is finding.code and _speaks_of(f, notes, finding.code)]
-    if any(_WEIGHT[f.severity] >= _WEIGHT[finding.severity] for f in left):
+    left = _left(whole, finding, notes)
+    if _as_bad(finding, left):
         return None
     before, after = _codes(plan), _codes(whole)
     if after.total() > before.total():
         return None
     fresh = sorted(code for code in after if after[code] > before[code] and code is not finding.code)
     return Helped(replace(fix, lowers=bool(left), brings=tuple(fresh)), whole)
+
+
+def _left(plan: Plan, finding: Finding, notes: Sequence[str]) -> list[Finding]:
+    """Return what another plan says of the same trouble at the same place."""
+    return [f for f in plan.findings if f.code is finding.code and _speaks_of(f, notes, finding.code)]
+
+
+def _as_bad(finding: Finding, left: Sequence[Finding]) -> bool:
+    return any(_WEIGHT[f.severity] >= _WEIGHT[finding.severity] for f in left)
 
 
 def _speaks_of(finding: Finding, notes: Sequence[str], code: Code) -> bool:

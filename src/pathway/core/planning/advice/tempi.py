@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pathway.core.arrays import BoolArray, FloatArray
+from pathway.core.arrays import BoolArray
+from pathway.core.planning.path.chains import starving
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
-from pathway.core.planning.wishes import Link
+from pathway.core.planning.strokes.fitting import TURNING_ROOM
 
 SLOWEST, FASTEST, STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
 SAVED, EASY = 0.6, 1.2  # of the preferred speed; of the slowest: slower is not comfortable
@@ -30,7 +30,7 @@ def tempo_range(plan: Plan) -> TempoRange:
     room = high - low - TURNING_ROOM
     calm = np.maximum(SAVED * problem.preferred, EASY * problem.slowest)
     factors = np.arange(SLOWEST, FASTEST, STEP)
-    failing = _failing(plan, factors)
+    failing = np.stack([starving(problem, plan.path, faster) for faster in factors.tolist()], axis=1)
     fits: BoolArray = np.logical_not(np.logical_or.reduce(failing, axis=0))
     lowest, context = plan.totals.lowest_tempo_bpm, None
     first: tuple[str, ...] = ()
@@ -56,27 +56,3 @@ def _lowest_run(fits: BoolArray) -> int:
     while at > 0 and fits[at - 1]:
         at -= 1
     return at
-
-
-def _failing(plan: Plan, factors: FloatArray) -> BoolArray:
-    """Propagate the reachable places at every tempo; shape (K, tempi), true where none is left."""
-    problem, path = plan.problem, plan.path
-    low, high = plan.rig.usable
-    nearest, furthest = np.full(len(factors), low), np.full(len(factors), high)
-    failing = np.zeros((len(problem), len(factors)), dtype=bool)
-    least = STARVED * problem.slowest * problem.each
-    most = problem.fastest * problem.each
-    free = np.isin(path.links, (Link.FIRST, Link.RETAKE))
-    for k, way in enumerate(path.directions.tolist()):
-        if free[k]:
-            nearest, furthest = np.full(len(factors), low), np.full(len(factors), high)
-        if problem.returns[k]:
-            continue  # it ends where it began
-        if way > 0:
-            nearest, furthest = nearest + least[k] / factors, np.minimum(furthest + most[k] / factors, high)
-        else:
-            nearest, furthest = np.maximum(nearest - most[k] / factors, low), furthest - least[k] / factors
-        empty = nearest > furthest
-        failing[k] = empty
-        nearest, furthest = np.where(empty, low, nearest), np.where(empty, high, furthest)
-    return failing

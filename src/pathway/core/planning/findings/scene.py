@@ -10,13 +10,13 @@ from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Code, Finding, Severity
-from pathway.core.planning.findings.chain_loop import without_room
 from pathway.core.planning.note_plan import NotePlan
+from pathway.core.planning.path.chains import starving
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Crossing, StrokePlan
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
-from pathway.core.planning.wishes import Link, Lock
+from pathway.core.planning.wishes import Lock
 
 NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
 EASY = 1.2  # times the slowest speed: slower is not at ease [1]
@@ -98,12 +98,8 @@ class Scene:
     def starved(self) -> BoolArray:
         """Return which strokes do not fit at half their slowest speed, alone or in their chain of directions."""
         problem, (low, high) = self.problem, self.draft.rig.usable
-        least, most = STARVED * problem.slowest * problem.each, problem.fastest * problem.each
-        free = np.isin(self.path.links, (Link.FIRST, Link.RETAKE))
-        alone: BoolArray = least > high - low - TURNING_ROOM
-        return alone | without_room(
-            least, most, self.path.directions, free.view(np.uint8), problem.returns.view(np.uint8), low, high
-        )
+        alone: BoolArray = STARVED * problem.slowest * problem.each > high - low - TURNING_ROOM
+        return alone | starving(problem, self.path)
 
     def comfort(self, k: int) -> float:
         """Return how much faster than now a stroke would fit without being saved, alone on the whole hair [1]."""
