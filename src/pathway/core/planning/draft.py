@@ -2,7 +2,7 @@
 
 from bisect import bisect_right
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -43,8 +43,9 @@ class Draft:
     strokes: Sequence[Stroke]
     asks: Sequence[Ask] = ()  # of every event
     written: Sequence[Stroke] = ()  # before those too long were cut
-    hand: tuple[Line, Sequence[Placement]] | None = None  # what was looked at for the strings, and where the notes lie
-    given: tuple[StrokeColumns, PathProblem] | None = None  # where they were made from another draft's
+    # what is made of these, kept for the next edit: line and placements; columns and problem, if another draft's helped
+    hand: tuple[Line, Sequence[Placement]] | None = field(default=None, compare=False)
+    given: tuple[StrokeColumns, PathProblem] | None = field(default=None, compare=False)
 
     @classmethod
     def of(cls, part: Part, rig: Rig, settings: Settings, locks: Mapping[str, Lock] | None = None) -> "Draft":
