@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Engine, delete, func, insert, select, update
+from sqlalchemy import Engine, bindparam, delete, func, insert, select, update
 from sqlalchemy.exc import NoResultFound
 from sqlalchemy.orm import Session, defer
 
@@ -19,6 +19,14 @@ from pathway.store.summary import Summary, summary_from
 
 PENDING_FOR = timedelta(hours=24)
 REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
+
+
+_PIECES, _STATES = (PieceRow.metadata.tables[row.__tablename__] for row in (PieceRow, RevisionRow))
+_OF = _PIECES.c.id == bindparam("of")  # statements of every edit, made once
+_PRESENT = select(_PIECES.c.version, _PIECES.c.at).where(_OF)
+_FORGET_LATER = delete(_STATES).where(_STATES.c.piece_id == bindparam("of"), _STATES.c.number >= bindparam("since"))
+_GO_ON = update(_PIECES).where(_OF).values(at=bindparam("at"), version=bindparam("version"), rig=bindparam("rig"))
+_KEEP = insert(_STATES)
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,11 +191,11 @@ class Pieces:
         Raises:
             NotFound: there is no such piece.
         """
-        with Session(self._engine) as session:
-            version = session.scalar(select(PieceRow.version).where(PieceRow.id == key))
-        if version is None:
+        with self._engine.connect() as data:
+            found = data.execute(_PRESENT, {"of": key}).one_or_none()
+        if found is None:
             raise _no_piece()
-        return version
+        return int(found.version)
 
     def rename(self, key: int, title: str, part_name: str) -> None:
         """Give a piece and its part other names.
@@ -234,10 +242,11 @@ class Pieces:
         """
         with writing(self._engine) as session:
             at, now = _checked(session, piece.id, version) + 1, version + 1
-            session.execute(delete(RevisionRow).where(RevisionRow.piece_id == piece.id, RevisionRow.number >= at))
-            session.execute(update(PieceRow).where(PieceRow.id == piece.id).values(at=at, version=now, rig=piece.rig))
+            data = session.connection()
+            data.execute(_FORGET_LATER, {"of": piece.id, "since": at})
+            data.execute(_GO_ON, {"of": piece.id, "at": at, "version": now, "rig": piece.rig})
             state = {"piece_id": piece.id, "number": at, "rig": piece.rig, "rig_version": piece.rig_version}
-            session.execute(insert(RevisionRow), [{**state, **_said(revision)}])
+            data.execute(_KEEP, {**state, **_said(revision)})
         return replace(piece, version=now, number=at, revision=revision, undoes=revision.label, redoes=None)
 
     def still(self, key: int, version: int) -> None:
@@ -371,7 +380,7 @@ def _row(session: Session, key: int, *, whole: bool = True) -> PieceRow:
 
 def _checked(session: Session, key: int, version: int) -> int:
     """Return the number of the present state of a piece, if it is as the player saw it."""
-    found = session.execute(select(PieceRow.version, PieceRow.at).where(PieceRow.id == key)).one_or_none()
+    found = session.connection().execute(_PRESENT, {"of": key}).one_or_none()
     if found is None:
         raise _no_piece()
     if found.version != version:
