@@ -15,6 +15,7 @@ from pathway.core.practice.drill import Offer
 from pathway.core.practice.making import opened
 from pathway.core.practice.today import Entry
 from pathway.core.rig import Rig
+from pathway.core.technique.crossings import Sense
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotHere
 from pathway.formats.plan_document import PlanDocument
@@ -61,7 +62,7 @@ def _crossings(document: PlanDocument) -> str:
     """Return how many crossings there are of each manner, and how many go the hard way round."""
     manners = Counter(crossing.how for crossing in document.crossings)
     told = ", ".join(f"{name} {count}" for name, count in manners.most_common())
-    hard = sum(crossing.sense == "hard" for crossing in document.crossings)
+    hard = sum(crossing.sense is Sense.HARD for crossing in document.crossings)
     return f"{told}; {hard} the hard way round" if hard else told
 
 

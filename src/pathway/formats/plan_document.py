@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pathway.core.planning.wishes import Vibrato
 from pathway.core.technique.chords import Form
+from pathway.core.technique.crossings import CrossingManner, Mover, Sense
 from pathway.core.technique.limbs import Limb
 from pathway.errors import PlanError
 from pathway.formats.misread import first_fault
@@ -196,10 +197,10 @@ class CrossingDoc(_Model):
     angle_deg: float
     hand_travel_cm: float
     time_s: float
-    limb: Literal["fingers", "forearm", "arm"]
-    sense: Literal["easy", "hard", "neutral"]
+    limb: Mover
+    sense: Sense
     skips: int
-    how: Literal["early", "smooth", "through", "change", "oscillation", "lift", "roll"] = "change"
+    how: CrossingManner = CrossingManner.CHANGE
     hand_speed_m_s: float = 0.0
     turn_deg: float = Field(default=0.0, description="of the stick, seen from above")
     drift_cm: float = Field(default=0.0, description="of the contact, if the stick kept its old direction")

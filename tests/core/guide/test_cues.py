@@ -3,6 +3,7 @@
 import pytest
 
 from pathway.core.guide.cues import School, chord_cue, crossing_cue, level_cue, weight_cue
+from pathway.core.technique.crossings import CrossingManner, Mover
 
 
 def test_schools_give_weight_in_their_own_words() -> None:
@@ -14,13 +15,13 @@ def test_schools_give_weight_in_their_own_words() -> None:
     assert weight_cue(School.ARM, 0.0, 0.55) == weight_cue(School.HAND, 0.01, 0.55)
 
 
-@pytest.mark.parametrize("how", ["early", "smooth", "through", "change", "oscillation", "lift", "roll"])
-@pytest.mark.parametrize("limb", ["fingers", "forearm", "arm"])
-def test_every_manner_of_crossing_has_a_cue(how: str, limb: str) -> None:
+@pytest.mark.parametrize("how", CrossingManner)
+@pytest.mark.parametrize("mover", Mover)
+def test_every_manner_of_crossing_has_a_cue(how: CrossingManner, mover: Mover) -> None:
     """A sentence for each; the whole arm leads where it is that large."""
-    cues = [crossing_cue(school, how, limb) for school in School]
+    cues = [crossing_cue(school, how, mover) for school in School]
     assert all(cue.endswith(".") for cue in cues)
-    assert (cues[0] != cues[1]) == (limb == "arm")
+    assert (cues[0] != cues[1]) == (mover is Mover.ARM)
 
 
 def test_levels_and_chords_are_told_by_instrument_and_direction() -> None:

@@ -7,7 +7,6 @@ import pytest
 
 from pathway.core.physics.geometry import (
     crossing_angle,
-    crossing_limb,
     drift,
     hand_travel,
     is_hard_way,
@@ -44,15 +43,6 @@ def test_a_crossing_moves_the_hand_further_at_the_tip() -> None:
     assert hand_travel(angle, 0.6, VIOLIN.bow) > 4 * hand_travel(angle, 0.05, VIOLIN.bow)
     assert crossing_angle(VIOLIN.instrument, 0, 2) - angle == pytest.approx(VIOLIN.instrument.angle_step)
     assert crossing_angle(VIOLIN.instrument, 2, 2) == 0
-
-
-@pytest.mark.parametrize(
-    ("travel", "rate", "limb"),
-    [(0.03, 1, "fingers"), (0.07, 1, "forearm"), (0.2, 1, "arm"), (0.1, 8, "fingers"), (0.3, 8, "forearm")],
-)
-def test_limb_of_a_crossing(travel: float, rate: float, limb: str) -> None:
-    """Small or fast ones come from the fingers, large slow ones from the arm; a wide quick one from the forearm."""
-    assert crossing_limb(travel, rate) == limb
 
 
 def test_the_hard_way_round_mirrors_with_the_direction() -> None:

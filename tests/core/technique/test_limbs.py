@@ -2,7 +2,7 @@
 
 import pytest
 
-from pathway.core.physics.geometry import crossing_limb
+from pathway.core.technique.crossings import mover_of
 from pathway.core.technique.limbs import Limb, Motion, limb_of
 
 HAIR = 0.65
@@ -38,9 +38,18 @@ def test_what_moves_a_stroke(length: float, place: float, rate: float, off: bool
 @pytest.mark.parametrize(("travel", "rate", "level", "limb"), CROSSINGS)
 def test_what_makes_a_crossing(travel: float, rate: float, level: float, limb: str) -> None:
     """Near or quick ones the fingers, as far as they reach; loud and slow ones the arm."""
-    assert crossing_limb(travel / 100, rate, level) == limb
+    assert mover_of(travel / 100, rate, level) == limb
 
 
 def test_there_are_sixty_situations() -> None:
     """No two alike."""
     assert len({*STROKES}) + len({*CROSSINGS}) == len(STROKES) + len(CROSSINGS) >= 60
+
+
+@pytest.mark.parametrize(
+    ("travel", "rate", "limb"),
+    [(0.03, 1, "fingers"), (0.07, 1, "forearm"), (0.2, 1, "arm"), (0.1, 8, "fingers"), (0.3, 8, "forearm")],
+)
+def test_limb_of_a_crossing(travel: float, rate: float, limb: str) -> None:
+    """Small or fast ones come from the fingers, large slow ones from the arm; a wide quick one from the forearm."""
+    assert mover_of(travel, rate) == limb

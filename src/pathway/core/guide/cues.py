@@ -4,6 +4,7 @@ import math
 from enum import StrEnum
 
 from pathway.core.guide.speech import PLAIN, Speech
+from pathway.core.technique.crossings import CrossingManner, Mover
 from pathway.core.technique.limbs import Limb
 from pathway.core.technique.stroke_types import Contact, Start, StrokeType
 
@@ -192,28 +193,27 @@ def level_cue(school: School, held_down: bool) -> str:
     return "Keep the elbow where it is and let the hand tip the bow between the two; index a little further out."
 
 
-def crossing_cue(school: School, how: str, limb: str, *, falls: bool = False) -> str:
+def crossing_cue(school: School, how: CrossingManner, mover: Mover, *, falls: bool = False) -> str:
     """Return how a crossing is made.
 
     Args:
         school: of the player.
-        how: early, smooth, through, change, oscillation, lift or roll.
-        limb: fingers, forearm or arm.
-        falls: whether the bow comes to the new string by its own weight.
+        how: in what manner.
+        mover: what carries the bow over.
+        falls: whether it comes to the new string by its own weight.
     """
-    if falls and how in {"early", "smooth", "change"}:
+    if falls and how in {CrossingManner.EARLY, CrossingManner.SMOOTH, CrossingManner.CHANGE}:
         return "Let the bow fall to the next string by its own weight; the hand only lets it."
-    mover = {"fingers": "fingers and wrist", "forearm": "forearm", "arm": "whole arm"}[limb]
     cues = {
-        "early": "Let the arm arrive first; the bow comes over at the end of the note before.",
-        "smooth": f"Lead over smoothly with the {mover}.",
-        "through": "Go through the position of both strings; sound them together for a moment.",
-        "change": f"Cross with the turn of the bow, from the {mover}.",
-        "oscillation": "One swing about the level between the strings, not single crossings.",
-        "lift": "Lift over the strings between and set anew.",
-        "roll": "Roll over the strings between without a halt; the speed dips, the tone goes on.",
+        CrossingManner.EARLY: "Let the arm arrive first; the bow comes over at the end of the note before.",
+        CrossingManner.SMOOTH: f"Lead over smoothly with the {mover.said}.",
+        CrossingManner.THROUGH: "Go through the position of both strings; sound them together for a moment.",
+        CrossingManner.CHANGE: f"Cross with the turn of the bow, from the {mover.said}.",
+        CrossingManner.OSCILLATION: "One swing about the level between the strings, not single crossings.",
+        CrossingManner.LIFT: "Lift over the strings between and set anew.",
+        CrossingManner.ROLL: "Roll over the strings between without a halt; the speed dips, the tone goes on.",
     }
-    tail = " The arm leads, the hand hangs." if school is School.ARM and limb == "arm" else ""
+    tail = " The arm leads, the hand hangs." if school is School.ARM and mover is Mover.ARM else ""
     return cues[how] + tail
 
 

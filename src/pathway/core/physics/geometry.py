@@ -9,8 +9,6 @@ SETTLE_ANGLE = math.radians(6)  # turned in the crossing itself; the rest of the
 ALTERNATING = 1 / 3  # separate notes shorter than this feel the way round [s]
 HAND_BEHIND_PIVOT = 0.10  # from the hold's pivot to the hand's far side [m]
 FASTEST_HAND = 2.2  # in a crossing: quick detached leaps over a string ask for as much [m/s], our estimate
-FINGERS_REACH = 0.12  # most that fingers and wrist move the hand in a quick crossing [m], our estimate
-LOUD, SLOW = 4.0, 2.0  # crossings that the arm leads: from [dB], below [1/s]
 ROLL_TIME = 0.040  # to roll over one silent string [s]
 ROLL_SPEED = 0.4  # of the bow meanwhile, against the slower of the two notes; our estimate
 
@@ -52,20 +50,6 @@ def contact_shift(instrument: Instrument, from_string: int, to_string: int) -> f
 def hand_travel(angle: float, place: float, bow: Bow) -> float:
     """Return how far the hand moves [m] when the bow turns by an angle at a place on the hair."""
     return (place + bow.pivot + HAND_BEHIND_PIVOT) * angle
-
-
-def crossing_limb(travel: float, rate: float, level_db: float = 0.0) -> str:
-    """Return the limb a crossing is made from: by travel [m], crossings a second and level [dB].
-
-    Quick ones come from the fingers as far as these reach; a wider way is the forearm's, however quick; loud and slow
-    ones the arm leads, however near.
-    """
-    quick = rate > 5
-    if level_db >= LOUD and rate < SLOW:
-        return "arm"
-    if travel < 0.05 or (quick and travel < FINGERS_REACH):
-        return "fingers"
-    return "forearm" if travel < 0.10 or quick else "arm"
 
 
 def is_hard_way(step: int, direction: Direction, hard_way: int) -> bool:

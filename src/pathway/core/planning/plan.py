@@ -16,6 +16,7 @@ from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.wishes import Exit, Link, Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.crossings import CrossingManner, Mover, Sense
 from pathway.core.technique.limbs import Limb
 from pathway.errors import NotFound
 
@@ -79,10 +80,10 @@ class Crossing:
     angle: float
     travel: float  # of the hand [m]
     time: float  # [s]
-    limb: str
-    sense: str  # easy, hard or neutral
+    limb: Mover
+    sense: Sense
     skips: int
-    how: str = "change"  # early, smooth, through, change, oscillation, lift or roll
+    how: CrossingManner = CrossingManner.CHANGE
     turn: float = 0.0  # of the stick, seen from above
     drift: float = 0.0  # of the contact over the new note, if the stick kept its old direction [m]
     shift: float = 0.0  # of the contact along the hair, in a roll; positive towards the tip [m]

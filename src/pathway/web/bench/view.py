@@ -10,7 +10,6 @@ from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import (
     crossing_angle,
-    crossing_limb,
     hand_travel,
     is_hard_way,
     stick_turn,
@@ -20,6 +19,7 @@ from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.two_strings import TwoStrings, single_band
 from pathway.core.rig import Rig
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.crossings import mover_of
 from pathway.core.technique.double_stops import UNDER, Shared
 from pathway.core.technique.hand_loops import Figure, hand_loop
 from pathway.web.bench import pictures
@@ -232,10 +232,7 @@ class BenchView:
         found = []
         for name, share in PLACES:
             travel = hand_travel(angle, share * self.rig.bow.hair, self.rig.bow)
-            limb = {"fingers": "fingers and wrist", "forearm": "forearm", "arm": "whole arm"}
-            found.append(
-                CrossingAt(name, str(self.say.length(travel, 1)), limb[crossing_limb(travel, 1 / FIGURE_TIME)])
-            )
+            found.append(CrossingAt(name, str(self.say.length(travel, 1)), mover_of(travel, 1 / FIGURE_TIME).said))
         return found
 
     @property

@@ -15,6 +15,7 @@ from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.landings import rebounds_under
 from pathway.core.planning.plan import Crossing, Plan, StrokePlan
 from pathway.core.planning.strokes.rebound import homes_of, room_of
+from pathway.core.technique.crossings import Sense
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 
 GENEROUS_SLANT, GENEROUS_LEVEL = math.radians(10), math.radians(8)  # angles off that nothing betrays
@@ -206,7 +207,7 @@ def share(p: Place) -> float:
 def crossing(p: Place) -> float:
     """Margin of the crossings around it: the hand's speed, and the way round."""
     found = [
-        0.0 if c.sense == "hard" else 1 - c.speed / FASTEST_HAND for c in (p.arrival, p.departure) if c is not None
+        0.0 if c.sense is Sense.HARD else 1 - c.speed / FASTEST_HAND for c in (p.arrival, p.departure) if c is not None
     ]
     return within(min(found, default=1.0))
 

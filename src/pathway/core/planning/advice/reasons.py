@@ -28,6 +28,7 @@ from pathway.core.planning.path.weights import (
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.wishes import Link, Style
+from pathway.core.technique.crossings import Sense
 
 SAVES, SPENDS = 0.85, 1.15  # of the preferred speed: slower and faster than habit [1]
 NEAR = 0.06  # of an end of the hair [m]
@@ -77,7 +78,7 @@ def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iter
     chosen, other = (0, 1) if stroke.direction > 0 else (1, 0)
     if costs[chosen] > costs[other] + 0.1:
         yield Reason(float(costs[chosen] - costs[other]), "against the beat")
-    if any(c.to_note == stroke.id and c.sense == "easy" for c in plan.crossings):
+    if any(c.to_note == stroke.id and c.sense is Sense.EASY for c in plan.crossings):
         yield Reason(HARD_WAY, "easy way")
 
 

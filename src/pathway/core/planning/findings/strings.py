@@ -14,6 +14,7 @@ from pathway.core.planning.note_plan import NotePlan, Tone, Voice
 from pathway.core.planning.notes.tone import tone_class
 from pathway.core.planning.plan import Crossing
 from pathway.core.planning.strokes.hand import FIRST
+from pathway.core.technique.crossings import Sense
 from pathway.core.technique.double_stops import LOST, OVERRUN
 from pathway.core.technique.voicings import is_hard, pitch_names, trouble_with, voicings_of
 
@@ -70,14 +71,14 @@ def _hard(scene: Scene) -> Iterator[Finding]:
     run: list[Crossing] = []
     for crossing in (*scene.crossings, None):
         follows = crossing is not None and (not run or run[-1].to_note == crossing.from_note)
-        if crossing is not None and follows and crossing.sense == "hard":
+        if crossing is not None and follows and crossing.sense is Sense.HARD:
             run.append(crossing)
             continue
         if len(run) >= HARD_IN_A_ROW:
             ids = (run[0].from_note, *(c.to_note for c in run))
             numbers, facts = {"crossings": float(len(run))}, _between(scene, run[0])
             yield Finding(Code.CROSSING_HARD, Severity.MEDIUM, ids, _bar(scene, run[0]), numbers, facts)
-        run = [crossing] if crossing is not None and crossing.sense == "hard" else []
+        run = [crossing] if crossing is not None and crossing.sense is Sense.HARD else []
 
 
 def _skips(scene: Scene) -> Iterator[Finding]:
@@ -86,7 +87,7 @@ def _skips(scene: Scene) -> Iterator[Finding]:
             continue
         if not _between_full_notes(scene, crossing):
             continue
-        facts = _between(scene, crossing) | {"manner": "roll" if crossing.how == "roll" else "lift"}
+        facts = _between(scene, crossing) | {"manner": crossing.how}
         ids, numbers = (crossing.from_note, crossing.to_note), {"time_s": crossing.time, "skips": float(crossing.skips)}
         yield Finding(Code.SKIP_NO_TIME, Severity.MEDIUM, ids, _bar(scene, crossing), numbers, facts)
 

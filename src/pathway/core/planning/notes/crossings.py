@@ -7,7 +7,6 @@ from pathway.core.physics.geometry import (
     ROLL_SPEED,
     ROLL_TIME,
     crossing_angle,
-    crossing_limb,
     drift,
     hand_travel,
     is_hard_way,
@@ -20,6 +19,7 @@ from pathway.core.planning.plan import Crossing, Known, StrokePlan
 from pathway.core.planning.strokes.placement import rolls
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.crossings import CrossingManner, Sense, mover_of
 
 LOOKS_BACK = 2  # notes before a crossing that have a say in it
 THROUGH, EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
@@ -85,7 +85,7 @@ def crossing_between(
         angle=angle,
         travel=travel,
         time=time,
-        limb=crossing_limb(travel, 1 / max(interval, 1e-3), after.target_db),
+        limb=mover_of(travel, 1 / max(interval, 1e-3), after.target_db),
         sense=_sense(strokes, target - source, interval, rig),
         skips=abs(target - source) - 1,
         how=_manner(time, slurred=slurred, rolls=rolling, skips=abs(target - source) > 1, back=back),
@@ -99,19 +99,21 @@ def crossing_between(
     )
 
 
-def _manner(time: float, *, slurred: bool, rolls: bool, skips: bool, back: bool) -> str:
+def _manner(time: float, *, slurred: bool, rolls: bool, skips: bool, back: bool) -> CrossingManner:
     if skips:
-        return "roll" if rolls else "lift"
+        return CrossingManner.ROLL if rolls else CrossingManner.LIFT
     if back:
-        return "oscillation"
+        return CrossingManner.OSCILLATION
     if not slurred:
-        return "change"
-    return "through" if time < THROUGH else "smooth" if time < EARLY else "early"
+        return CrossingManner.CHANGE
+    if time < THROUGH:
+        return CrossingManner.THROUGH
+    return CrossingManner.SMOOTH if time < EARLY else CrossingManner.EARLY
 
 
-def _sense(strokes: tuple[StrokePlan, StrokePlan], step: int, interval: float, rig: Rig) -> str:
+def _sense(strokes: tuple[StrokePlan, StrokePlan], step: int, interval: float, rig: Rig) -> Sense:
     one, other = strokes
     separate = one is not other and len(one.notes) == len(other.notes) == 1
     if not (separate and rig.hard_way and interval < ALTERNATING):
-        return "neutral"
-    return "hard" if is_hard_way(step, other.direction, rig.hard_way) else "easy"
+        return Sense.NEUTRAL
+    return Sense.HARD if is_hard_way(step, other.direction, rig.hard_way) else Sense.EASY

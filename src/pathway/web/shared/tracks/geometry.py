@@ -14,6 +14,7 @@ from pathway.core.planning.finding import Finding
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Crossing, Plan, StrokePlan
 from pathway.core.planning.wishes import Link
+from pathway.core.technique.crossings import CrossingManner, Sense
 from pathway.formats.staves import System
 from pathway.web.shared.tracks.look import WHOLE, Look
 
@@ -91,8 +92,8 @@ class Crossed:
     y0: float
     x1: float
     y1: float
-    sense: str
-    how: str
+    sense: Sense
+    how: CrossingManner
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 from html import escape
 from math import hypot
 
+from pathway.core.technique.crossings import Sense
 from pathway.web.shared.svg import across, path, px
 from pathway.web.shared.tracks.geometry import LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
 
@@ -150,7 +151,7 @@ def _line(bar: Bar, class_: str) -> str:
 def _crossing(t: Tracks) -> Iterable[str]:
     for c in t.crossings:
         yield path(f"crossing {c.sense} {c.how}", f"M{px(c.x0)} {px(c.y0)}L{px(c.x1)} {px(c.y1)}")
-        if c.sense == "hard":
+        if c.sense is Sense.HARD:
             x, y = (c.x0 + c.x1) / 2, (c.y0 + c.y1) / 2
             yield path(
                 "hard-mark",
