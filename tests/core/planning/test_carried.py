@@ -19,6 +19,11 @@ EDITS = [
     (What.SLUR, "join", None), (What.TYPE, "martele", None), (What.LANE, None, 1.0), (What.STRING, "2", None),
     (What.EXIT, "stopped", None), (What.ALL, None, None),
 ]  # fmt: skip
+OF_THE_HAND = [
+    (What.STRING, "2", None), (What.STRING, "1", None), (What.LEAD, "upper", None), (What.LEAD, "lower", None),
+    (What.VIBRATO, "wide", None), (What.VIBRATO, "none", None), (What.OCTAVE, "1", None), (What.OCTAVE, "-1", None),
+    (What.TYPE, "legato", None), (What.TYPE, "spiccato", None), (What.SLUR, "join", None), (What.ALL, None, None),
+]  # fmt: skip
 
 
 def test_shared_strokes_are_told_by_identity() -> None:
@@ -54,6 +59,25 @@ def test_what_an_edit_carries_over_is_what_a_whole_plan_would_say(seed: int) -> 
         _assert_same(after, plan_part(plan.part, plan.rig, plan.draft.settings, after.locks.values(), after.path))
         plan = after
     assert kept > 10 * edits > 60  # most of the piece stays as it was
+
+
+@pytest.mark.parametrize("rig", ["viola", "cello", "bass"])
+def test_where_the_hand_lies_is_carried_over_as_a_whole_plan_would_have_it(rig: str) -> None:
+    """Double stops, chords, high notes and long ones that are shaken: the line is looked at only where it changed."""
+    chance = random.Random(rig)
+    text = "(c3:4 e3) g3+e3:4 c4:4d c4:8 | (a3:8 b3 c4 d4) g2+e3+c4:2 | b3:1 | (f3:16 g3 a3 b3) c4:4. c4. c4:4"
+    plan = plan_part(part_of(f"{text} | {text}", rig), preset(rig))
+    looked = 0
+    for what, value, step in chance.choices(OF_THE_HAND, k=16):
+        edit = Edit(what, (chance.choice(plan.bowed).id,), value, step)
+        try:
+            after = replan(plan, edited_locks(plan, edit).values())
+        except PathwayError:
+            continue
+        looked += after.draft is not plan.draft
+        _assert_same(after, plan_part(plan.part, plan.rig, plan.draft.settings, after.locks.values(), after.path))
+        plan = after
+    assert looked > 5
 
 
 def _passage(plan: Plan, chance: random.Random, number: int, longest: int) -> Passage:
