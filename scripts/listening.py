@@ -17,7 +17,7 @@ from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Manner, SoundedNote, gestures_of, playable, render
 from pathway.core.sound.otherwise import pushed
-from pathway.core.sound.slips import Heard, heard_in
+from pathway.core.sound.slips import SlipsHeard, heard_in
 from pathway.core.sound.strings import SAMPLES, Bowed, bowed
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.demo.loader import DEMO_PIECES
@@ -120,7 +120,9 @@ def _rows(plan: Plan, part: str) -> Iterator[Row]:
                 yield _row(part, sounded, voice, string, heard, off, kind.attack > 1)
 
 
-def _row(part: str, sounded: SoundedNote, voice: Voice, string: Bowed, heard: Heard, off: float, attacked: bool) -> Row:
+def _row(
+    part: str, sounded: SoundedNote, voice: Voice, string: Bowed, heard: SlipsHeard, off: float, attacked: bool
+) -> Row:
     pitch = frequency(voice.midi)
     begin = off - 0.4 * (off - sounded.on)
     starts = string.slips[(string.slips[:, 0] >= begin) & (string.slips[:, 0] < off), 0]

@@ -14,7 +14,7 @@ from pathway.core.planning import plan_part
 from pathway.core.rig import preset
 from pathway.core.sound import Playable, playable
 from pathway.core.takes import Listened, listen
-from pathway.core.takes.player import Fault, Human, Played, play
+from pathway.core.takes.player import Fault, Human, PlayedTake, play
 from pathway.core.takes.words import Word
 from pathway.demo.loader import DEMO_PIECES, DemoPiece
 from pathway.formats.score import ScoreFile, at_pitch
@@ -82,7 +82,7 @@ def _plan(demo: DemoPiece) -> Playable:
     return playable(plan_part(part, rig))
 
 
-def _take(plan: Playable, human: Human, seed: int, before: Listened | None = None) -> tuple[Played, Listened]:
+def _take(plan: Playable, human: Human, seed: int, before: Listened | None = None) -> tuple[PlayedTake, Listened]:
     made = play(plan, human, seed, end=SECONDS)
     heard = listen(plan, made.samples, RATE, end=SECONDS)
     return made, heard.beside([before.could]) if before else heard
@@ -96,7 +96,7 @@ def _faults(plan: Playable, seed: int) -> dict[str, Fault]:
     return {ids[at]: kinds[(n + seed) % len(kinds)] for n, at in enumerate(chosen)}
 
 
-def _false(made: Played, heard: Listened, faults: Collection[str]) -> list[str]:
+def _false(made: PlayedTake, heard: Listened, faults: Collection[str]) -> list[str]:
     """Return the words on notes with no fault; a string that was rough by itself is rightly called so."""
     rough = {one.id for one in made.truth if not one.clear}
     return [
@@ -108,7 +108,7 @@ def _false(made: Played, heard: Listened, faults: Collection[str]) -> list[str]:
     ]
 
 
-def _placed(made: Played, heard: Listened) -> tuple[float, float]:
+def _placed(made: PlayedTake, heard: Listened) -> tuple[float, float]:
     """Return the share of notes found near the time at which their sound comes, and how far off they mostly are [s]."""
     found = [(heard.planned.notes[row.note].id, row.onset) for row in heard.rows]
     times = [

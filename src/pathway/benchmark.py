@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 
 from pathway.core.planning import Lock, plan_part, replan
 from pathway.core.planning.helped import fixes_for
-from pathway.core.practice.drill import Ask, Stage
+from pathway.core.practice.drill import DrillAsk, Stage
 from pathway.core.practice.making import opened
 from pathway.core.rig import preset
 from pathway.core.sound import playable, render
@@ -94,7 +94,7 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
         edit = statistics.median(edits)
         played = playable(plan)
         begin, end = spans_of(plan)[1]
-        asked = Ask(
+        asked = DrillAsk(
             "tempo-ladder", "the hair", Stage.BARS, plan.bowed[0].id, plan.bowed[min(8, len(plan.bowed) - 1)].id
         )
         drill = _best(lambda plan=plan, asked=asked: opened(asked, rig, plan))  # type: ignore[misc]

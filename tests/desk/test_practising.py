@@ -8,10 +8,10 @@ import pytest
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.edits import Edit, What
-from pathway.core.practice.drill import Ask, Stage, Why
-from pathway.core.practice.load import Because, Hand
+from pathway.core.practice.drill import AskedBy, DrillAsk, Stage
+from pathway.core.practice.load import Because, HandAfter
 from pathway.core.practice.staircase import Verdict
-from pathway.core.practice.today import Place
+from pathway.core.practice.today import DayPlace
 from pathway.desk import Desk
 from pathway.desk.day import day_on_disk
 from pathway.desk.hearing import Hearing
@@ -87,17 +87,17 @@ def test_the_second_part_goes_along_where_there_is_one(practising: Practising) -
 def test_a_try_counts_once(practising: Practising) -> None:
     """However often the page sends it; three clean ones lead up, and the set knows it."""
     drill = practising.drill(SLACK, "tempo-ladder.the speed.6.n60.n69", "violin")
-    told = Told(Why.CONTRAST, "calm against light", ("15",))
+    told = Told(AskedBy.CONTRAST, "calm against light", ("15",))
     for number in (1, 2, 2, 2, 3):
         climb, played = practising.tried(drill, told, _try(number))
     assert climb.rung == 2
     assert (len(played.tries), played.passed, played.why, played.bars) == (3, True, "contrast", "15")
     assert practising.climb(practising.drill(SLACK, "tempo-ladder.the speed.6.n60.n69", "violin")).rung == 2
-    practising.ended("token-of-a-set", 75.0, Hand.FIRM, "better")
+    practising.ended("token-of-a-set", 75.0, HandAfter.FIRM, "better")
     kept = practising.log.find("token-of-a-set")
     assert kept is not None
-    assert (kept.seconds, kept.hand, kept.note) == (75.0, Hand.FIRM, "better")
-    practising.ended("never-begun", 5.0, Hand.EASY, "")
+    assert (kept.seconds, kept.hand, kept.note) == (75.0, HandAfter.FIRM, "better")
+    practising.ended("never-begun", 5.0, HandAfter.EASY, "")
     assert practising.log.find("never-begun") is None
 
 
@@ -122,7 +122,7 @@ def test_the_load_counts_what_was_taken_out_of_the_log(practising: Practising) -
     found = practising.allowance("load-and-test", NOW + timedelta(seconds=60))
     assert found.because is Because.REST
     practising.log.remove(played.id, back=True)
-    practising.ended("token-of-a-set", 50, Hand.STRAINED, "")
+    practising.ended("token-of-a-set", 50, HandAfter.STRAINED, "")
     assert practising.allowance("one-throw", NOW + timedelta(hours=1)).because is Because.STRAINED
 
 
@@ -143,10 +143,10 @@ def test_a_note_has_the_drills_of_its_findings(practising: Practising) -> None:
 def test_the_day_is_made_from_findings_and_log(practising: Practising) -> None:
     """What rests is not in it; what is pinned is; all within the minutes."""
     entries = practising.today([SLACK], 40, NOW, Day())
-    assert entries[0].place is Place.WARM_UP
-    assert entries[-1].place is Place.RUN
+    assert entries[0].place is DayPlace.WARM_UP
+    assert entries[-1].place is DayPlace.RUN
     assert sum(entry.minutes for entry in entries) <= 40
-    drills = [entry for entry in entries if entry.place is Place.DRILL]
+    drills = [entry for entry in entries if entry.place is DayPlace.DRILL]
     assert drills
     pinned = drills[-1].key
     again = practising.today([SLACK], 20, NOW, Day(pinned=(pinned,)))
@@ -158,9 +158,9 @@ def test_the_day_is_made_from_findings_and_log(practising: Practising) -> None:
 def test_a_settled_finding_lets_its_drill_rest(practising: Practising) -> None:
     """The drills of findings that are not there any more are gone; those that the player chose go on."""
     plan = practising._desk.open(SLACK).plan
-    gone = Ask("arrive", "", Stage.BARS, plan.bowed[0].id, plan.bowed[1].id).key
+    gone = DrillAsk("arrive", "", Stage.BARS, plan.bowed[0].id, plan.bowed[1].id).key
     drill = practising.drill(SLACK, gone, "violin")
-    practising.tried(drill, Told(Why.FINDING, "runs-out", ("1",)), _try(1))
+    practising.tried(drill, Told(AskedBy.FINDING, "runs-out", ("1",)), _try(1))
     (candidate,) = [one for one in practising.candidates([SLACK]) if one.offer.ask.key == gone]
     assert candidate.gone
 
@@ -170,7 +170,7 @@ def test_the_demo_tells_of_some_weeks(practising: Practising) -> None:
     climbs = practising.log.climbs(SLACK)
     assert climbs["tempo-ladder.the hair.6.n57.n58"].passed
     assert climbs["slowest-bow.down.3.n35.n35"].stuck
-    assert any(one.hand is Hand.STRAINED for one in practising.log.sets())
+    assert any(one.hand is HandAfter.STRAINED for one in practising.log.sets())
     assert len({one.piece for one in practising.log.sets()}) == 3
     resting = [c for c in practising.candidates([4]) if c.offer.ask.family == "tilt-turns" and c.sessions]
     assert sum(session.top for session in resting[0].sessions) >= 3

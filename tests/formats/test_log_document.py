@@ -6,16 +6,16 @@ from datetime import UTC, date, datetime
 import pytest
 from icalendar import Calendar
 
-from pathway.core.practice.load import Hand
+from pathway.core.practice.load import HandAfter
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Verdict
 from pathway.errors import PathwayError, ScoreError
-from pathway.formats.log_document import COLUMNS, Planned, days_ics, log_csv, log_json, read_log
+from pathway.formats.log_document import COLUMNS, PlannedDoc, days_ics, log_csv, log_json, read_log
 
 SET = PlayedSet(
     "token-1", "arrive..6.n1.n2", datetime(2026, 11, 20, 17, 5, tzinfo=UTC), None, "Slack, “Water”", "finding",
     "runs-out", "13–14", 2, "80 % of the tempo", 2.2, 67.0, 0.8, True, False, (Verdict.CLEAN, Verdict.NOT_YET), 95.0,
-    Hand.FIRM, "=1+1",
+    HandAfter.FIRM, "=1+1",
 )  # fmt: skip
 
 
@@ -55,7 +55,7 @@ def test_the_table_has_a_row_a_set() -> None:
 
 def test_days_go_to_a_calendar() -> None:
     """With what is to be done in each."""
-    day = Planned(date(2026, 12, 5), 45, "Slack Water: 70 a minute", ["the tempo, to reach; this week"])
+    day = PlannedDoc(date(2026, 12, 5), 45, "Slack Water: 70 a minute", ["the tempo, to reach; this week"])
     (event,) = Calendar.from_ical(days_ics([day], datetime(2026, 11, 28, tzinfo=UTC))).walk("VEVENT")
     assert event["summary"] == "Slack Water: 70 a minute"
     assert event["description"] == "the tempo, to reach; this week"

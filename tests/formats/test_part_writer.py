@@ -5,7 +5,7 @@ from fractions import Fraction
 import pytest
 
 from pathway.core.music import Mark, Part
-from pathway.core.practice.material import EIGHTH, QUARTER, SIXTEENTH, WHOLE, Tone, line, rest, tones
+from pathway.core.practice.material import EIGHTH, QUARTER, SIXTEENTH, WHOLE, DrillTone, line, rest, tones
 from pathway.core.rig import PRESETS
 from pathway.formats.part_writer import clef_of, write_part
 from pathway.formats.score import ScoreFile, at_pitch
@@ -30,7 +30,7 @@ def test_a_line_comes_back_as_it_was(rig: str) -> None:
     low = PRESETS[rig].instrument.strings[0].midi
     played = [
         *tones([low + 2, low + 4, low + 5, low + 7], EIGHTH), rest(EIGHTH), *tones([low + 9], 3 * EIGHTH, Mark.DOT),
-        *tones([low + 3], WHOLE, Mark.ACCENT), Tone((low, low + 7), QUARTER),
+        *tones([low + 3], WHOLE, Mark.ACCENT), DrillTone((low, low + 7), QUARTER),
     ]  # fmt: skip
     part = line("Test", played, a_bow=(2, 1, 1, 1, 1, 1, 1), tempo=72, level_db=4.0)
     back = _back(part, rig, -3)
@@ -44,7 +44,7 @@ def test_a_line_comes_back_as_it_was(rig: str) -> None:
 
 def test_the_notes_are_named_as_the_drill_names_them() -> None:
     """Rests and tied pieces are notes of the document too: the names say which is which."""
-    part = line("Test", [rest(), *tones([62, 64]), rest(), Tone((65, 69), WHOLE + QUARTER)])
+    part = line("Test", [rest(), *tones([62, 64]), rest(), DrillTone((65, 69), WHOLE + QUARTER)])
     written = write_part(part, VIOLIN.instrument)
     heads = [head.id for event in part.events for head in event.heads]
     assert sorted(written.heads.values()) == sorted(heads)
@@ -63,7 +63,7 @@ def test_tuplets_are_written(value: Fraction) -> None:
 
 def test_values_that_no_single_note_has_are_tied() -> None:
     """Five quarters in a longer bar."""
-    part = line("Test", [Tone((62,), Fraction(5, 2))], meter=(4, 4))
+    part = line("Test", [DrillTone((62,), Fraction(5, 2))], meter=(4, 4))
     back = _back(part)
     assert sum(event.duration for event in back.events) == Fraction(5, 2)
     assert [event.tied for event in back.events] == [False, True]

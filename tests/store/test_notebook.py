@@ -8,11 +8,11 @@ from pathway.core.planning import Settings
 from pathway.errors import NotFound, PlanError
 from pathway.store import NewPiece, Notebook, Pieces, Revision, open_database
 from pathway.store.notebook import MOST_VARIANTS
-from pathway.store.summary import Summary
+from pathway.store.summary import PlanSummary
 from tests.helpers import plan_of
 
 PLAN = plan_of("[mf] d4:4 e4 f#4 g4")
-STATE = Revision("First", Settings(tempo_bpm=72), (), PLAN.path, Summary())
+STATE = Revision("First", Settings(tempo_bpm=72), (), PLAN.path, PlanSummary())
 
 
 @pytest.fixture
@@ -64,7 +64,7 @@ def test_the_history_is_a_readable_list(shelf: tuple[Pieces, Notebook, int]) -> 
     """Every state with its label, the present one marked; far steps stop at its ends."""
     pieces, _, key = shelf
     piece = pieces.piece(key)
-    pieces.edit(piece, 0, Revision("Bar 1: up-bow", Settings(), (), PLAN.path, Summary()))
+    pieces.edit(piece, 0, Revision("Bar 1: up-bow", Settings(), (), PLAN.path, PlanSummary()))
     assert [(entry.label, entry.here) for entry in pieces.history(key)] == [("First", False), ("Bar 1: up-bow", True)]
     assert pieces.step(key, 1, -5).number == 0
     with pytest.raises(NotFound, match="no such piece"):

@@ -19,7 +19,7 @@ from pathway.errors import NotFound, ScoreError
 from pathway.store import NewPiece, Notebook, Pieces, Revision, Rigs, open_database, pack_piece, unpack_piece
 from pathway.store.arrivals import NAME, is_packed
 from pathway.store.backup import back_up
-from pathway.store.summary import Summary
+from pathway.store.summary import PlanSummary
 
 MINE = replace(preset("violin"), torque_limit=0.6)
 
@@ -38,7 +38,7 @@ def elsewhere(tmp_path: Path) -> Iterator[Engine]:
 def _worked_on(engine: Engine, plan: Plan) -> int:
     """Return a piece on a rig of one's own with two states, the older one present, and a full notebook."""
     pieces, notebook, rig = Pieces(engine), Notebook(engine), Rigs(engine).add("Mine", MINE, "violin")
-    first = Revision("First", Settings(tempo_bpm=66), (), plan.path, Summary(measures=4))
+    first = Revision("First", Settings(tempo_bpm=66), (), plan.path, PlanSummary(measures=4))
     pieces.add(NewPiece("Other", "Violin", "o.xml", b"<o/>", "<mei/>", "violin"), first)
     key = pieces.add(NewPiece("Title", "Violin", "a.xml", b"<x/>", "<mei/>", rig, "demo", 1), first)
     pieces.edit(pieces.piece(key), 0, replace(first, label="Second", locks=(Lock("n1", Direction.UP),)))

@@ -8,7 +8,7 @@ from pathway.core.planning.wishes import Break, Link, Relation, Stress
 from pathway.core.rig.bow import Direction
 from pathway.errors import Conflict, NotFound
 from pathway.store import NewPiece, Pieces, Revision
-from pathway.store.summary import Summary, summary_of
+from pathway.store.summary import PlanSummary, summary_of
 
 
 def _revision(plan: Plan, label: str, *locks: Lock) -> Revision:
@@ -98,7 +98,7 @@ def test_every_wish_comes_back_from_the_store(pieces: Pieces, small_plan: Plan) 
     passage = Passage("n1", "n3", "calm", offset_db=-3.0, stress=Stress((1.0,), (1,), 2), relation=Relation(1, -2.0))
     locks = (Lock("n2", end=0.3, link=Link.HOOK), Lock("n4", kind="porte", divide=Break.SPLIT))
     settings = Settings(72.0, Style.EARLY, (passage,))
-    kept = Revision("all", settings, locks, small_plan.path, Summary())
+    kept = Revision("all", settings, locks, small_plan.path, PlanSummary())
     pieces.edit(pieces.piece(key), 0, kept)
     back = pieces.piece(key).revision
     assert (back.settings, back.locks) == (settings, locks)

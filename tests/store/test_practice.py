@@ -8,14 +8,14 @@ from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 
 from pathway.core.planning import Settings
-from pathway.core.practice.load import Cap, Hand
+from pathway.core.practice.load import Cap, HandAfter
 from pathway.core.practice.log import PlayedSet, sessions_of
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.errors import NotFound
 from pathway.store import NewPiece, Pieces, Revision, pack_piece, unpack_piece
 from pathway.store.database import writing
 from pathway.store.practice import Day, LimitsDoc, PracticeLog, known_cap
-from pathway.store.summary import Summary
+from pathway.store.summary import PlanSummary
 from tests.helpers import document, plan_of
 
 PLAN = plan_of("[mf] d4:4 e4 f#4 g4")
@@ -26,7 +26,7 @@ C = Verdict.CLEAN
 @pytest.fixture
 def log(engine: Engine) -> PracticeLog:
     """A log beside a shelf with one piece."""
-    state = Revision("First", Settings(), (), PLAN.path, Summary(findings={"high": 2, "low": 1}))
+    state = Revision("First", Settings(), (), PLAN.path, PlanSummary(findings={"high": 2, "low": 1}))
     Pieces(engine).add(NewPiece("Title", "Violin", "x.musicxml", document("d4:1"), "<mei/>", "violin"), state)
     return PracticeLog(engine)
 
@@ -38,9 +38,9 @@ def _set(token: str = "one", **more: object) -> PlayedSet:
 def test_a_set_grows(log: PracticeLog) -> None:
     """By its token it is one line, however often it is sent; it knows the title of its piece."""
     log.keep(_set())
-    kept = log.keep(_set(tries=(C, Verdict.NEARLY), seconds=90.0, hand=Hand.FIRM))
+    kept = log.keep(_set(tries=(C, Verdict.NEARLY), seconds=90.0, hand=HandAfter.FIRM))
     assert [one.tries for one in log.sets()] == [(C, Verdict.NEARLY)]
-    assert (kept.title, kept.hand, kept.seconds, kept.begun) == ("Title", Hand.FIRM, 90.0, WHEN)
+    assert (kept.title, kept.hand, kept.seconds, kept.begun) == ("Title", HandAfter.FIRM, 90.0, WHEN)
     assert log.find("one") == kept
     assert log.find("two") is None
 
@@ -157,7 +157,7 @@ def test_a_piece_takes_its_practice_along(log: PracticeLog, engine: Engine) -> N
     """In its file, and back beside the first one."""
     key = Pieces(engine).add(
         NewPiece("Whole", "Violin", "x.musicxml", document("d4:1"), "<mei/>", "violin"),
-        Revision("First", PLAN.draft.settings, (), PLAN.path, Summary()),
+        Revision("First", PLAN.draft.settings, (), PLAN.path, PlanSummary()),
     )
     log.keep(_set("two", piece=key))
     log.set_ready_by(key, date(2026, 12, 22))

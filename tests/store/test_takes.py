@@ -9,7 +9,7 @@ from sqlalchemy import Engine
 from pathway.core.planning import Settings
 from pathway.errors import DataError, NotFound, ScoreError
 from pathway.store import NewPiece, Pieces, Revision
-from pathway.store.summary import Summary
+from pathway.store.summary import PlanSummary
 from pathway.store.takes import MOST_UNFINISHED, NewTake, Takes
 from tests.helpers import plan_of
 
@@ -20,7 +20,7 @@ WHEN = datetime(2026, 11, 20, 17, 5, tzinfo=UTC)
 @pytest.fixture
 def takes(engine: Engine, tmp_path: Path) -> Takes:
     """A shelf with one piece, and a folder for its takes."""
-    state = Revision("First", Settings(), (), PLAN.path, Summary())
+    state = Revision("First", Settings(), (), PLAN.path, PlanSummary())
     Pieces(engine).add(NewPiece("Title", "Violin", "x.musicxml", b"<x/>", "<mei/>", "violin"), state)
     return Takes(engine, tmp_path / "takes")
 

@@ -11,7 +11,7 @@ import typer
 from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals
 from pathway.core.planning import Plan, Settings, plan_part
 from pathway.core.planning.finding import Code
-from pathway.core.practice.drill import Ask, Offer
+from pathway.core.practice.drill import DrillAsk, Offer
 from pathway.core.practice.making import opened
 from pathway.core.practice.material import key_of
 from pathway.core.practice.offers import drills_for_passage, offers_of
@@ -60,19 +60,19 @@ def drills(
         if output is not None:
             if not rows:
                 raise NotFound("Nothing asks for a drill there", advice="Take other bars.")
-            asks = [Ask.of(str(row["drill"])) for row in rows]
+            asks = [DrillAsk.of(str(row["drill"])) for row in rows]
             output.write_bytes(_pdf(planned, asks) if output.suffix == ".pdf" else _first(planned, asks[0]))
             out.print(f"Written: {output}")
 
 
-def _first(planned: Plan, ask: Ask) -> bytes:
+def _first(planned: Plan, ask: DrillAsk) -> bytes:
     """Return the last rung of a drill as MusicXML."""
     last = opened(ask, planned.rig, planned).rungs[-1]
     tempo = last.rung.work.quarters_per_minute
     return write_part(last.plan.part, planned.rig.instrument, key_of(planned.part), tempo).data
 
 
-def _pdf(planned: Plan, asks: list[Ask]) -> bytes:
+def _pdf(planned: Plan, asks: list[DrillAsk]) -> bytes:
     from pathway.web.paper.command import printed_drills  # noqa: PLC0415 - lists alone do not need the web
 
     return printed_drills(planned, asks)

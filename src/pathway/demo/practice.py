@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Ask, Stage, Why
-from pathway.core.practice.load import Hand
+from pathway.core.practice.drill import AskedBy, DrillAsk, Stage
+from pathway.core.practice.load import HandAfter
 from pathway.core.practice.log import PlayedSet, with_try
 from pathway.core.practice.making import opened
 from pathway.core.practice.staircase import Climb, Verdict
@@ -21,50 +21,51 @@ _WORDS = {"c": Verdict.CLEAN, "n": Verdict.NEARLY, "x": Verdict.NOT_YET}
 class Story:
     """How one drill went: days ago and what the tries were like."""
 
-    ask: Ask
+    ask: DrillAsk
     days: Sequence[tuple[int, str]]
-    why: Why = Why.PLAYER
+    why: AskedBy = AskedBy.PLAYER
     what: str = ""
     bars: str = ""
-    hands: Sequence[tuple[int, Hand]] = ()
+    hands: Sequence[tuple[int, HandAfter]] = ()
     notes: Sequence[tuple[int, str]] = ()
 
 
 STORIES: dict[str, Sequence[Story]] = {
     "slack-water": (
         Story(  # improves
-            Ask("tempo-ladder", "the hair", Stage.BARS, "n57", "n58"),
+            DrillAsk("tempo-ladder", "the hair", Stage.BARS, "n57", "n58"),
             ((23, "nncn"), (21, "ncncc"), (19, "ccc"), (16, "nncc"), (14, "cccn"), (11, "ccnccc"), (8, "ccc"),
              (5, "ncc"), (3, "cccn"), (1, "ccc")),
-            Why.FINDING, "runs-out", "13–14", notes=((3, "The last bow has hair left now."),),
+            AskedBy.FINDING, "runs-out", "13–14", notes=((3, "The last bow has hair left now."),),
         ),
         Story(  # sticks
-            Ask("slowest-bow", "down", Stage.PITCH, "n35", "n35"),
+            DrillAsk("slowest-bow", "down", Stage.PITCH, "n35", "n35"),
             ((20, "nxn"), (17, "xnx"), (13, "ccc"), (10, "xx"), (6, "ncn"), (2, "xnx")),
-            Why.FINDING, "runs-out", "8",
+            AskedBy.FINDING, "runs-out", "8",
         ),
     ),
     "toll-house": (
         Story(
-            Ask("both-ways-equal", "down", Stage.PATTERN, "n9", "n18"),
+            DrillAsk("both-ways-equal", "down", Stage.PATTERN, "n9", "n18"),
             ((18, "ncc"), (15, "cccn"), (12, "nccc"), (9, "cnc"), (4, "cccc")),
-            Why.FINDING, "uneven-accents", "2–4",
+            AskedBy.FINDING, "uneven-accents", "2–4",
         ),
         Story(  # strained the hand once
-            Ask("load-and-test", "down", Stage.PITCH, "n65", "n65"),
+            DrillAsk("load-and-test", "down", Stage.PITCH, "n65", "n65"),
             ((12, "nc"), (9, "ncx"), (7, "cc"), (4, "ncc")),
-            Why.PLAYER, "", "14", hands=((9, Hand.STRAINED), (12, Hand.FIRM), (7, Hand.EASY), (4, Hand.EASY)),
+            AskedBy.PLAYER, "", "14",
+            hands=((9, HandAfter.STRAINED), (12, HandAfter.FIRM), (7, HandAfter.EASY), (4, HandAfter.EASY)),
             notes=((9, "Thumb. Left the rest of it."),),
         ),
     ),
     "stone-stairs": (
         Story(  # passed on three days: it rests
-            Ask("tilt-turns", "flat first", Stage.PITCH, "n125", "n125"),
+            DrillAsk("tilt-turns", "flat first", Stage.PITCH, "n125", "n125"),
             ((24, "cccc"), (22, "cccccc"), (20, "ccc"), (17, "ccc"), (13, "ccc")),
-            Why.FINDING, "wood-contact", "22",
+            AskedBy.FINDING, "wood-contact", "22",
         ),
         Story(
-            Ask("long-tones", "down", Stage.OPEN),
+            DrillAsk("long-tones", "down", Stage.OPEN),
             ((24, "nc"), (22, "cc"), (17, "ncc"), (13, "ccc"), (6, "ccn"), (2, "ccc")),
         ),
     ),

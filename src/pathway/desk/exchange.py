@@ -50,7 +50,7 @@ class Inside:
 
 
 @dataclass(frozen=True, slots=True)
-class Brought:
+class BroughtPiece:
     """What became of something that was brought in."""
 
     id: int
@@ -178,7 +178,7 @@ class Exchange:
         key = self._desk.rigs.add(f"Rig of {title}", rig, base)
         return key, self._desk.rigs.find(key).version
 
-    def take_variant(self, data: bytes, key: int) -> Brought:
+    def take_variant(self, data: bytes, key: int) -> BroughtPiece:
         """Lay the bowing of a file beside a piece with the same notes, as a variant; return the variant.
 
         Raises:
@@ -197,9 +197,9 @@ class Exchange:
         name = f"bowing from the file of {file.title}"[:100]
         mine = replace(carried.settings, tempo_bpm=now.plan.draft.settings.tempo_bpm)
         id_, unfit = self._keep_variant(key, name, mine, carried.locks, now.plan)
-        return Brought(id_, carried.lost + unfit, found.left[:MOST_LEFT])
+        return BroughtPiece(id_, carried.lost + unfit, found.left[:MOST_LEFT])
 
-    def take_document(self, key: int, data: bytes, filename: str) -> Brought:
+    def take_document(self, key: int, data: bytes, filename: str) -> BroughtPiece:
         """Lay what a wish file or a plan document asks for beside a piece, as a variant; return the variant.
 
         Raises:
@@ -220,9 +220,9 @@ class Exchange:
             settings, wished = wishes_of(read_wishes(data), now.plan.part)
             locks = list(wished)
         name = f"as in {PurePath(filename).stem}"[:100]
-        return Brought(*self._keep_variant(key, name, settings, locks, now.plan), ())
+        return BroughtPiece(*self._keep_variant(key, name, settings, locks, now.plan), ())
 
-    def renew(self, key: int, data: bytes, filename: str) -> Brought:
+    def renew(self, key: int, data: bytes, filename: str) -> BroughtPiece:
         """Bring a newer edition of a piece in: it takes the place of the old one, with all that finds its notes again.
 
         The old one is taken off the shelf, and can be put back.
@@ -253,7 +253,7 @@ class Exchange:
             self._keep_variant(new, one.name, theirs.settings, theirs.locks, plan)
         lost = carried.lost + len(carried.locks) - len(locks) + hand_over(self._engine, key, new, notes.notes)
         self._desk.pieces.remove(key)
-        return Brought(new, lost, notes.left[:MOST_LEFT])
+        return BroughtPiece(new, lost, notes.left[:MOST_LEFT])
 
     def siblings(self, key: int) -> list[tuple[int, str]]:
         """Return the other parts of the same score on the shelf: id and part name."""
@@ -261,7 +261,7 @@ class Exchange:
         others = [entry for entry in self._desk.pieces.shelf() if entry.id != key and not entry.fault]
         return [(e.id, e.part_name) for e in others if self._desk.pieces.brought(e.id).data == mine.data]
 
-    def bow_after(self, key: int, other: int) -> Brought:
+    def bow_after(self, key: int, other: int) -> BroughtPiece:
         """Lay the bowings of another part of the score beside a piece, where rhythm and slurs agree, as a variant.
 
         Raises:
@@ -275,7 +275,7 @@ class Exchange:
         settings = now.plan.draft.settings
         locks = after(leader.plan, found, now.piece.revision.locks)
         name = f"after the {leader.piece.part_name}"[:100]
-        return Brought(*self._keep_variant(key, name, settings, locks, now.plan), found.left[:MOST_LEFT])
+        return BroughtPiece(*self._keep_variant(key, name, settings, locks, now.plan), found.left[:MOST_LEFT])
 
     def _keep_variant(
         self, key: int, name: str, settings: Settings, locks: Sequence[Lock], plan: Plan

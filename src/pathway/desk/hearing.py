@@ -27,7 +27,7 @@ Where: TypeAlias = tuple[float, float] | Scope  # from when to when something be
 
 
 @dataclass(frozen=True, slots=True)
-class Other:
+class HeardOther:
     """Which plan is to be heard; with nothing set the one that is open."""
 
     note: str = ""  # that a help, a symptom or a finding is about
@@ -56,7 +56,7 @@ class Hearing:
         self._clips: Kept[Clip] = Kept(SOUNDS)
         self._seconds: Kept[Playable] = Kept(SECONDS)
 
-    def clip(self, key: int, where: Where, other: Other, *, helped: bool) -> Clip:
+    def clip(self, key: int, where: Where, other: HeardOther, *, helped: bool) -> Clip:
         """Return some seconds of a piece.
 
         Raises:
@@ -135,7 +135,7 @@ class Hearing:
         """
         return self._clips.get_or_make(about, lambda: _clip(make(), 0.0, math.inf, helped=True))
 
-    def _plan(self, key: int, other: Other) -> Plan:
+    def _plan(self, key: int, other: HeardOther) -> Plan:
         plan = self._desk.open(key).plan
         if other.fix:
             return self._desk.with_fix(key, other.note, other.code, other.fix).plan
@@ -145,7 +145,7 @@ class Hearing:
             return self._desk.anew(key)
         return self._changed(plan, other)
 
-    def _changed(self, plan: Plan, other: Other) -> Plan:
+    def _changed(self, plan: Plan, other: HeardOther) -> Plan:
         """Return a plan with what is asked changed in it, which no planning would make."""
         if other.heard is not None:
             return with_symptom(plan, other.note, other.heard)
@@ -156,7 +156,7 @@ class Hearing:
         return plan
 
     @staticmethod
-    def _about(plan: Plan, other: Other) -> set[str]:
+    def _about(plan: Plan, other: HeardOther) -> set[str]:
         """Return the notes that are asked about: those of the finding, or the note alone."""
         found = [f for f in plan.findings if f.code == other.code and other.note in f.notes]
         return {id_ for finding in found for id_ in finding.place} or {plan.any_note(other.note).id}

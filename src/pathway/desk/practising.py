@@ -7,10 +7,10 @@ from itertools import groupby
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Ask, Offer, Stage, Why
+from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ladder import typical
-from pathway.core.practice.load import Allowance, Bout, Hand, allowance
+from pathway.core.practice.load import Allowance, Bout, HandAfter, allowance
 from pathway.core.practice.log import PlayedSet, sessions_of, with_try
 from pathway.core.practice.making import Opened, opened, whole_ask
 from pathway.core.practice.material import key_of
@@ -42,7 +42,7 @@ IN_THE_BARS = 8  # notes of a run-through's bars
 class OpenDrill:
     """A drill with the rig and the piece that it is for."""
 
-    ask: Ask
+    ask: DrillAsk
     ready: Opened
     rig: KnownRig
     now: OpenPiece | None  # its piece
@@ -58,7 +58,7 @@ class OpenDrill:
 class Told:
     """What asks for a drill, as the page was told."""
 
-    why: Why = Why.PLAYER
+    why: AskedBy = AskedBy.PLAYER
     what: str = ""
     bars: tuple[str, ...] = ()
 
@@ -198,7 +198,7 @@ class Practising:
         self.log.stand(drill.piece, drill.ask.key, climb)
         return climb
 
-    def ended(self, token: str, seconds: float, hand: Hand | None, note: str) -> None:
+    def ended(self, token: str, seconds: float, hand: HandAfter | None, note: str) -> None:
         """Keep how a set ended; a set without a try is none."""
         known = self.log.find(token)
         if known is not None:
@@ -261,8 +261,8 @@ class Practising:
         """Return drills, and the same bars with the second part where the score has one."""
         if not offers or not self._hearing.others(piece):
             return offers
-        ask = Ask("with-second-part", "", Stage.BARS, offers[0].ask.first, offers[0].ask.last)
-        return [*offers[: MOST - 1], Offer(ask, Why.PASSAGE, "", offers[0].bars)]
+        ask = DrillAsk("with-second-part", "", Stage.BARS, offers[0].ask.first, offers[0].ask.last)
+        return [*offers[: MOST - 1], Offer(ask, AskedBy.PASSAGE, "", offers[0].bars)]
 
     def offers_heard(self, piece: int, note: str, heard: Heard) -> list[Offer]:
         """Return the drills for what is heard on a note.
@@ -300,13 +300,13 @@ class Practising:
         last = {one.drill: one for one in self.log.sets(piece)}
         for key, sessions in played.items():
             try:
-                ask = Ask.of(key)
+                ask = DrillAsk.of(key)
             except NotFound:
                 continue
             if ask.family not in FAMILIES or not sessions:
                 continue
-            by_finding = last[key].why in {Why.FINDING, Why.CONTRAST}
-            offer = Offer(ask, Why(last[key].why or Why.PLAYER), last[key].what, (last[key].bars,))
+            by_finding = last[key].why in {AskedBy.FINDING, AskedBy.CONTRAST}
+            offer = Offer(ask, AskedBy(last[key].why or AskedBy.PLAYER), last[key].what, (last[key].bars,))
             yield Candidate(piece, offer, tuple(sessions), ready, gone=by_finding)
 
     def _by_drill(self, piece: int) -> list[tuple[str, list[PlayedSet]]]:
@@ -336,7 +336,7 @@ class Practising:
         self._laid[now.date(), pieces[0] if len(pieces) == 1 else None] = laid
         return laid
 
-    def place_in_day(self, piece: int | None, ask: Ask, day: date) -> tuple[int, int, float] | None:
+    def place_in_day(self, piece: int | None, ask: DrillAsk, day: date) -> tuple[int, int, float] | None:
         """Return which of the day's entries a drill is, of how many, and the minutes that are left; None if it is none.
 
         The day is that of the page on which it was laid out last.
@@ -352,11 +352,11 @@ class Practising:
         left = sum(one.minutes for one in laid if one.ask is None or one.ask.key not in played)
         return at + 1, len(laid), left
 
-    def _own_bars(self, piece: int) -> Ask | None:
+    def _own_bars(self, piece: int) -> DrillAsk | None:
         """Return the bars in which the piece asks for most, to be played up to tempo."""
         plan = self._desk.open(piece).plan
         worst = next((f for f in plan.findings if f.place and plan.note[f.place[0]].stroke), None)
         first = worst.place[0] if worst else plan.bowed[0].id
         at = [note.id for note in plan.bowed].index(first)
         last = plan.bowed[min(at + IN_THE_BARS, len(plan.bowed) - 1)].id
-        return Ask("tempo-ladder", "the hair", Stage.AROUND, first, last)
+        return DrillAsk("tempo-ladder", "the hair", Stage.AROUND, first, last)

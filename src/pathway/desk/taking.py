@@ -10,7 +10,7 @@ from pathway.core.planning.plan import Plan
 from pathway.core.sound import playable
 from pathway.core.takes import Listened, listen
 from pathway.core.takes.proposals import Proposal, proposals
-from pathway.core.takes.summary import Summary, summary
+from pathway.core.takes.summary import TakeSummary, summary
 from pathway.desk.desk import Desk
 from pathway.desk.kept import Kept
 from pathway.errors import NotFound, PathwayError
@@ -21,12 +21,12 @@ KEPT = 12
 
 
 @dataclass(frozen=True)
-class Heard:
+class HeardTake:
     """A take with what was heard in it."""
 
     take: StoredTake
     heard: Listened
-    told: Summary
+    told: TakeSummary
     plan: Plan
     changed: bool  # the plan is another one since
 
@@ -149,7 +149,7 @@ class Taking:
         elif one.rig is not None:
             self._desk.refit(piece, version, one.rig)
 
-    def heard(self, piece: int, id_: int) -> Heard:
+    def heard(self, piece: int, id_: int) -> HeardTake:
         """Return a take with what is heard in it.
 
         Raises:
@@ -169,7 +169,7 @@ class Taking:
         figures = figures_of(found)
         if figures != take.figures:
             self.takes.note(id_, figures)
-        return Heard(take, found, summary(found), now.plan, take.state != now.piece.number)
+        return HeardTake(take, found, summary(found), now.plan, take.state != now.piece.number)
 
 
 def figures_of(heard: Listened) -> Figures:

@@ -10,9 +10,9 @@ from typing import Annotated, Literal
 from icalendar import Calendar, Event
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from pathway.core.practice.drill import Ask
+from pathway.core.practice.drill import DrillAsk
 from pathway.core.practice.families import FAMILIES
-from pathway.core.practice.load import Hand
+from pathway.core.practice.load import HandAfter
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Verdict
 from pathway.errors import ScoreError
@@ -48,7 +48,7 @@ class SetDoc(BaseModel):
     last_rung_passed: bool = False
     tries: Annotated[list[Verdict], Field(max_length=500)] = []
     seconds: Annotated[float, Field(ge=0, le=14400, allow_inf_nan=False)] = 0.0
-    hand: Hand | None = None
+    hand: HandAfter | None = None
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
@@ -104,7 +104,7 @@ def _harmless(text: str) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Planned:
+class PlannedDoc:
     """A day's work for a calendar."""
 
     day: date
@@ -113,7 +113,7 @@ class Planned:
     lines: Sequence[str]
 
 
-def days_ics(days: Iterable[Planned], now: datetime) -> bytes:
+def days_ics(days: Iterable[PlannedDoc], now: datetime) -> bytes:
     """Return days of work as a calendar."""
     calendar = Calendar()
     calendar.add("prodid", "-//Pathway//practice//EN")
@@ -155,7 +155,7 @@ def _doc(one: PlayedSet) -> SetDoc:
 
 
 def _set(doc: SetDoc) -> PlayedSet:
-    if Ask.of(doc.drill).family not in FAMILIES:
+    if DrillAsk.of(doc.drill).family not in FAMILIES:
         raise ScoreError("The log names a drill that there is not", place=doc.drill[:60], advice="Take that set out.")
     begun = doc.when if doc.when.tzinfo else doc.when.replace(tzinfo=UTC)
     return PlayedSet(

@@ -8,7 +8,7 @@ from pathway.core.planning.validate import problems_in
 from pathway.core.planning.wishes import Exit, Link
 from pathway.core.rig.bow import Direction
 from pathway.core.sound.playable import Playable, Plucked
-from pathway.core.technique.chords import FASTER, LIGHTER, Chord, Piece
+from pathway.core.technique.chords import FASTER, LIGHTER, Chord, ChordPiece
 from pathway.formats.plan_document import ChordDoc, LandingDoc, LoadDoc, NoteDoc, PlanDocument, StrokeDoc, VoiceDoc
 from pathway.formats.rig_document import rig_of
 
@@ -119,6 +119,6 @@ def _load_of(doc: LoadDoc) -> Load:
 
 
 def _chord_of(doc: ChordDoc) -> Chord:
-    pieces = tuple(Piece(tuple(p.strings), p.time_s, p.hair_cm / 100, p.turn) for p in doc.pieces)
+    pieces = tuple(ChordPiece(tuple(p.strings), p.time_s, p.hair_cm / 100, p.turn) for p in doc.pieces)
     level, travel = math.radians(doc.arm_level_deg), doc.turn_travel_cm / 100
     return Chord(doc.form, pieces, level, travel, LIGHTER, FASTER, doc.before_beat_s)

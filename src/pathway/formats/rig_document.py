@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from pathway.core.guide.measuring import Measure, Quantity
+from pathway.core.guide.measuring import RigMeasure, RigQuantity
 from pathway.core.rig.bow import Bow, Direction, Hold
 from pathway.core.rig.instrument import RING, Instrument, OneBow, OpenString, Rig, aside_of
 from pathway.errors import RigError
@@ -123,41 +123,41 @@ def read_rig(data: bytes) -> Rig:
 
 
 _KEYS = {
-    Quantity.LENGTH: "instrument.vibrating_cm",
-    Quantity.GAP: "instrument.gap_cm",
-    Quantity.SPACING: "instrument.spacing_cm",
-    Quantity.BRIDGE_RADIUS: "instrument.bridge_radius_cm",
-    Quantity.COMFORT_FORCE: "instrument.comfort_force_n",
-    Quantity.MASS: "bow.mass_g",
-    Quantity.CENTRE: "bow.centre_cm",
-    Quantity.HAIR: "bow.hair_cm",
-    Quantity.STICK: "bow.stick_cm",
-    Quantity.PIVOT: "bow.pivot_cm",
-    Quantity.TENSION: "bow.tension_n",
-    Quantity.RIBBON: "bow.ribbon_mm",
-    Quantity.CLEARANCE: "bow.clearance_mm",
-    Quantity.TURNS: "bow.turns",
-    Quantity.INDEX_LEVER: "index_lever_cm",
-    Quantity.TORQUE_LIMIT: "torque_limit_nm",
-    Quantity.TILT_HABIT: "tilt_habit_deg",
-    Quantity.FIRST_HAIR: "usable_cm.0",
-    Quantity.LAST_HAIR: "usable_cm.1",
-    Quantity.STACCATO_DOWN: "staccato_down.per_second",
-    Quantity.STACCATO_DOWN_FROM: "staccato_down.from_cm",
-    Quantity.STACCATO_DOWN_TO: "staccato_down.to_cm",
-    Quantity.STACCATO_UP: "staccato_up.per_second",
-    Quantity.STACCATO_UP_FROM: "staccato_up.from_cm",
-    Quantity.STACCATO_UP_TO: "staccato_up.to_cm",
+    RigQuantity.LENGTH: "instrument.vibrating_cm",
+    RigQuantity.GAP: "instrument.gap_cm",
+    RigQuantity.SPACING: "instrument.spacing_cm",
+    RigQuantity.BRIDGE_RADIUS: "instrument.bridge_radius_cm",
+    RigQuantity.COMFORT_FORCE: "instrument.comfort_force_n",
+    RigQuantity.MASS: "bow.mass_g",
+    RigQuantity.CENTRE: "bow.centre_cm",
+    RigQuantity.HAIR: "bow.hair_cm",
+    RigQuantity.STICK: "bow.stick_cm",
+    RigQuantity.PIVOT: "bow.pivot_cm",
+    RigQuantity.TENSION: "bow.tension_n",
+    RigQuantity.RIBBON: "bow.ribbon_mm",
+    RigQuantity.CLEARANCE: "bow.clearance_mm",
+    RigQuantity.TURNS: "bow.turns",
+    RigQuantity.INDEX_LEVER: "index_lever_cm",
+    RigQuantity.TORQUE_LIMIT: "torque_limit_nm",
+    RigQuantity.TILT_HABIT: "tilt_habit_deg",
+    RigQuantity.FIRST_HAIR: "usable_cm.0",
+    RigQuantity.LAST_HAIR: "usable_cm.1",
+    RigQuantity.STACCATO_DOWN: "staccato_down.per_second",
+    RigQuantity.STACCATO_DOWN_FROM: "staccato_down.from_cm",
+    RigQuantity.STACCATO_DOWN_TO: "staccato_down.to_cm",
+    RigQuantity.STACCATO_UP: "staccato_up.per_second",
+    RigQuantity.STACCATO_UP_FROM: "staccato_up.from_cm",
+    RigQuantity.STACCATO_UP_TO: "staccato_up.to_cm",
 }
 _OF_STRINGS = {
-    Quantity.STRING_TENSION: "tension_n",
-    Quantity.RING: "ring_s",
-    Quantity.STICK_ANGLE: "stick_deg",
-    Quantity.ANSWER: "answer_db",
+    RigQuantity.STRING_TENSION: "tension_n",
+    RigQuantity.RING: "ring_s",
+    RigQuantity.STICK_ANGLE: "stick_deg",
+    RigQuantity.ANSWER: "answer_db",
 }
 
 
-def key_of(measure: Measure) -> str:
+def key_of(measure: RigMeasure) -> str:
     """Return where a rig file has a number."""
     if measure.quantity in _OF_STRINGS:
         return f"instrument.strings.{measure.string}.{_OF_STRINGS[measure.quantity]}"

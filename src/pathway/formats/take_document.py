@@ -6,10 +6,10 @@ import numpy as np
 
 from pathway.core.takes import Listened
 from pathway.core.takes.listening import LIKE
-from pathway.core.takes.summary import Summary
+from pathway.core.takes.summary import TakeSummary
 
 
-def take_json(heard: Listened, told: Summary) -> str:
+def take_json(heard: Listened, told: TakeSummary) -> str:
     """Return what was heard of every note of the plan, of groups, and the three lines."""
     notes = []
     for note in heard.planned.notes:

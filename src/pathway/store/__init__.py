@@ -4,7 +4,7 @@ from pathway.store.arrivals import is_packed
 from pathway.store.choices import Choices, ChoiceStore
 from pathway.store.copies import copy_daily
 from pathway.store.database import fold, open_database
-from pathway.store.notebook import Heard, Notebook, Variant
+from pathway.store.notebook import HeardBefore, Notebook, Variant
 from pathway.store.parcel import pack_piece, unpack_piece
 from pathway.store.pieces import HistoryEntry, NewPiece, Pieces, ShelfEntry, StoredPiece
 from pathway.store.revisions import Revision
@@ -13,7 +13,7 @@ from pathway.store.rigs import KnownRig, Rigs
 __all__ = [
     "ChoiceStore",
     "Choices",
-    "Heard",
+    "HeardBefore",
     "HistoryEntry",
     "KnownRig",
     "NewPiece",

@@ -15,7 +15,7 @@ MOST_VARIANTS = 12
 
 
 @dataclass(frozen=True, slots=True)
-class Heard:
+class HeardBefore:
     """What was heard on a note, and when."""
 
     note: str
@@ -44,13 +44,13 @@ class Notebook:
         with writing(self._engine) as session:
             session.add(HeardRow(piece_id=piece, note=note, what=what, cause=cause, created_at=datetime.now(UTC)))
 
-    def heard(self, piece: int, note: str | None = None) -> list[Heard]:
+    def heard(self, piece: int, note: str | None = None) -> list[HeardBefore]:
         """Return what was heard on a note, or in the whole piece, the newest first."""
         query = select(HeardRow).where(HeardRow.piece_id == piece).order_by(HeardRow.id.desc())
         if note is not None:
             query = query.where(HeardRow.note == note)
         with Session(self._engine) as session:
-            return [Heard(row.note, row.what, row.cause, row.created_at) for row in session.scalars(query)]
+            return [HeardBefore(row.note, row.what, row.cause, row.created_at) for row in session.scalars(query)]
 
     def lay_aside(self, piece: int, code: str, note: str, reason: str) -> None:
         """Lay a finding aside; laid aside again, only the reason changes."""

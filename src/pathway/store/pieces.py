@@ -15,7 +15,7 @@ from pathway.errors import Conflict, DataError, NotFound, ScoreError
 from pathway.store.database import writing
 from pathway.store.models import PendingRow, PieceRow, RevisionRow
 from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
-from pathway.store.summary import Summary, summary_from
+from pathway.store.summary import PlanSummary, summary_from
 
 PENDING_FOR = timedelta(hours=24)
 REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
@@ -80,7 +80,7 @@ class ShelfEntry:
     title: str
     part_name: str
     rig: str
-    summary: Summary | None  # None where the piece cannot be read
+    summary: PlanSummary | None  # None where the piece cannot be read
     fault: str = ""  # why not
 
 
@@ -99,7 +99,7 @@ class Pieces:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
-        self._summaries: dict[int, tuple[int, Summary]] = {}  # with the version they belong to
+        self._summaries: dict[int, tuple[int, PlanSummary]] = {}  # with the version they belong to
 
     def add(self, piece: NewPiece, first: Revision) -> int:
         """Put a piece on the shelf with its first plan; return its id."""

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session
 
-from pathway.core.practice.load import CAPS, Cap, Hand, Limits
+from pathway.core.practice.load import CAPS, Cap, HandAfter, Limits
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.errors import NotFound
@@ -261,7 +261,7 @@ def _set(row: SetRow) -> PlayedSet:
         top=row.top,
         tries=tuple(Verdict(one) for one in row.tries),
         seconds=row.seconds,
-        hand=Hand(row.hand) if row.hand else None,
+        hand=HandAfter(row.hand) if row.hand else None,
         note=row.note,
         id=row.id,
         removed=row.removed_at is not None,

@@ -10,7 +10,7 @@ from pathway.core.planning import Lock, Settings
 from pathway.core.planning.path.problem import Path
 from pathway.errors import DataError
 from pathway.formats.wishes_document import WishesDoc, wishes_document, wishes_of
-from pathway.store.summary import Summary, summary_from
+from pathway.store.summary import PlanSummary, summary_from
 
 MENDING = "Mend it on the shelf, or go back to a copy in the settings."
 
@@ -23,7 +23,7 @@ class Revision:
     settings: Settings
     locks: tuple[Lock, ...]
     path: Path
-    summary: Summary
+    summary: PlanSummary
 
 
 class _Row(Protocol):

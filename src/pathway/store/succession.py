@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from pathway.core.practice.drill import Ask
+from pathway.core.practice.drill import DrillAsk
 from pathway.errors import NotFound
 from pathway.store.database import writing
 from pathway.store.models import AsideRow, HeardRow, LadderRow, PerformanceRow, SetRow, TakeRow
@@ -48,7 +48,7 @@ def _rows(session: Session, kind: Any, piece: int) -> list[Any]:
 def _drill_on(drill: str, notes: Mapping[str, str]) -> str | None:
     """Return a drill's key with its notes as they are called now; None where they are not there any more."""
     try:
-        ask = Ask.of(drill)
+        ask = DrillAsk.of(drill)
     except NotFound:
         return None
     if any(note and note not in notes for note in (ask.first, ask.last)):

@@ -10,7 +10,7 @@ from pathway.core.planning import Plan
 BARS = 12  # of a stroke type that are told
 
 
-class Summary(BaseModel):
+class PlanSummary(BaseModel):
     """A plan in a few values."""
 
     model_config = ConfigDict(frozen=True)
@@ -23,20 +23,20 @@ class Summary(BaseModel):
     locked: int = 0  # strokes
 
 
-def summary_from(kept: object) -> Summary:
+def summary_from(kept: object) -> PlanSummary:
     """Return a summary as it was kept, an empty one where it cannot be read: the next change makes it anew."""
     try:
-        return Summary.model_validate(kept)
+        return PlanSummary.model_validate(kept)
     except ValidationError:
-        return Summary()
+        return PlanSummary()
 
 
-def summary_of(plan: Plan) -> Summary:
+def summary_of(plan: Plan) -> PlanSummary:
     """Return a plan in a few values."""
     end = max(stroke.finish for stroke in plan.strokes)
     hair = plan.rig.bow.hair
     shown = plan.strokes[:: max(1, len(plan.strokes) // 160)]
-    return Summary(
+    return PlanSummary(
         strokes=tuple(
             (
                 round(stroke.begin / end, 4),

@@ -2,27 +2,27 @@
 
 import pytest
 
-from pathway.core.guide.measuring import EFFECTS, MEASURES, Measure, Quantity, effect_of, string_measures
+from pathway.core.guide.measuring import EFFECTS, MEASURES, RigMeasure, RigQuantity, effect_of, string_measures
 from pathway.core.rig import PRESETS, preset
 from pathway.formats.rig_document import key_of, revised, rig_document
 
 VIOLIN = preset("violin")
 
 
-def _more(measure: Measure, value: float) -> str:
+def _more(measure: RigMeasure, value: float) -> str:
     return effect_of(measure, VIOLIN, revised(VIOLIN, [f"{key_of(measure)}={value}"]))
 
 
 def test_a_heavier_bow_needs_less_of_the_hand_at_the_tip() -> None:
     """Five grams more about the hold: m g (x_c + a) grows by 0.0106 N m, of which the lowest string takes 98 %."""
-    mass = next(measure for measure in MEASURES if measure.quantity is Quantity.MASS)
+    mass = next(measure for measure in MEASURES if measure.quantity is RigQuantity.MASS)
     assert _more(mass, 65) == "5 g more: the tip needs 0.011 N m less of the hand."
 
 
 @pytest.mark.parametrize("measure", [m for m in MEASURES if not m.optional], ids=lambda measure: measure.quantity.value)
-def test_every_number_does_something(measure: Measure) -> None:
+def test_every_number_does_something(measure: RigMeasure) -> None:
     """A little more of it moves the figure it is told with, or it is not worth a place in the rig room."""
-    value = 60.0 if measure.quantity is Quantity.LAST_HAIR else _value(key_of(measure)) + measure.step
+    value = 60.0 if measure.quantity is RigQuantity.LAST_HAIR else _value(key_of(measure)) + measure.step
     assert _more(measure, value).startswith(f"{measure.step:g} {measure.unit} more: ")
     assert measure.effect in EFFECTS
 
@@ -44,7 +44,7 @@ def test_every_string_of_every_rig_is_measured() -> None:
 
 def test_a_turn_of_the_screw_is_told_in_all_it_does() -> None:
     """Flight, rate and the stick's room."""
-    screw = next(measure for measure in MEASURES if measure.quantity is Quantity.TURNS)
+    screw = next(measure for measure in MEASURES if measure.quantity is RigQuantity.TURNS)
     told = _more(screw, 1)
     assert "fly" in told
     assert "rebounds" in told

@@ -4,7 +4,7 @@ import re
 from functools import cache
 
 from pathway.core.planning import Plan, plan_part
-from pathway.core.practice.drill import Ask, Stage
+from pathway.core.practice.drill import DrillAsk, Stage
 from pathway.core.practice.making import Opened, opened
 from pathway.core.rig import PRESETS
 from tests.helpers import part_of
@@ -35,4 +35,4 @@ def drill(family: str, member: str = "", stage: Stage = Stage.BARS, rig: str = "
     """Return a drill on a rig, from the tune where its stage asks for one."""
     plan = tune_on(rig)
     first, last = place(plan)
-    return opened(Ask(family, member, stage, first, last, kind), plan.rig, plan)
+    return opened(DrillAsk(family, member, stage, first, last, kind), plan.rig, plan)

@@ -7,7 +7,7 @@ import pytest
 from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.planning.finding import Severity
 from pathway.core.planning.wishes import Exit, Profile
-from pathway.core.practice.drill import Ask, Quantity, Stage
+from pathway.core.practice.drill import DrillAsk, Quantity, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.making import drill_of, opened, stills
 from pathway.core.rig import PRESETS
@@ -46,7 +46,7 @@ def test_every_drill_can_be_bowed_on_every_rig(family: str, member: str, stage: 
     """Generated ones without a high finding; own bars with none that the piece does not have; else with a reason."""
     plan = tune_on(rig)
     first, last = place(plan)
-    ask = Ask(family, member, stage, first, last)
+    ask = DrillAsk(family, member, stage, first, last)
     if family in REFUSED and _refused(family, member, stage, plan.rig):
         with pytest.raises(NotHere, match=REFUSED[family]):
             opened(ask, plan.rig, plan)
@@ -68,10 +68,10 @@ def test_a_drill_needs_no_piece_before_its_bars(family: str, rig: str) -> None:
     row = FAMILIES[family]
     made = [stage for stage in row.stages if stage not in OWN]
     for stage in made:
-        assert opened(Ask(family, row.members[0], stage), PRESETS[rig]).rungs
+        assert opened(DrillAsk(family, row.members[0], stage), PRESETS[rig]).rungs
     for stage in set(row.stages) - set(made):
         with pytest.raises(NotHere, match="from bars of a piece"):
-            drill_of(Ask(family, row.members[0], stage), PRESETS[rig])
+            drill_of(DrillAsk(family, row.members[0], stage), PRESETS[rig])
 
 
 def test_every_family_has_its_words() -> None:
@@ -94,7 +94,7 @@ def test_both_members_of_a_pair_begin_otherwise(family: str) -> None:
 def test_rebounding_notes_belong_to_early_bows() -> None:
     """Refused on others, with what to take instead."""
     for key, rig in PRESETS.items():
-        ask = Ask("weak-and-strong", "rebounding", Stage.SCALE)
+        ask = DrillAsk("weak-and-strong", "rebounding", Stage.SCALE)
         if rig.hold.name in EARLY_HOLDS:
             assert {s.kind for s in opened(ask, rig).rungs[0].plan.strokes} == {"rebound"}, key
         else:
@@ -105,11 +105,11 @@ def test_rebounding_notes_belong_to_early_bows() -> None:
 def test_an_unknown_drill_is_refused() -> None:
     """An unknown family, stage, member or type."""
     rig = PRESETS["violin"]
-    for ask in (Ask("juggling"), Ask("angle", stage=Stage.SCALE), Ask("angle", "sideways", Stage.OPEN)):
+    for ask in (DrillAsk("juggling"), DrillAsk("angle", stage=Stage.SCALE), DrillAsk("angle", "sideways", Stage.OPEN)):
         with pytest.raises(NotFound):
             drill_of(ask, rig)
     with pytest.raises(NotFound):
-        drill_of(Ask("bursts", "", Stage.OPEN, kind="juggling"), rig)
+        drill_of(DrillAsk("bursts", "", Stage.OPEN, kind="juggling"), rig)
 
 
 def test_long_tones_give_whole_half_and_quarter_time_their_share_of_the_hair() -> None:
@@ -317,7 +317,7 @@ def test_a_drill_for_a_rig_with_a_measured_run_takes_its_rate() -> None:
 
     violin = PRESETS["violin"]
     own = replace(violin, staccato=(OneBow(10.5, (0.30, 0.48)), OneBow()))
-    rung = opened(Ask("self-running", "down", Stage.OPEN), own).rungs[0]
+    rung = opened(DrillAsk("self-running", "down", Stage.OPEN), own).rungs[0]
     assert rung.rate == pytest.approx(10.5, rel=0.02)
     assert rung.plan.strokes[0].start == pytest.approx(0.30, abs=0.005)
-    assert opened(Ask("self-running", "up", Stage.OPEN), own).rungs[0].rate == pytest.approx(9.0, rel=0.02)
+    assert opened(DrillAsk("self-running", "up", Stage.OPEN), own).rungs[0].rate == pytest.approx(9.0, rel=0.02)

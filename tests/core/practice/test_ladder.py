@@ -7,7 +7,7 @@ import pytest
 from pathway.core.planning import Settings, plan_part
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Lock
-from pathway.core.practice.drill import Ask, Drill, Keeps, Rung, Stage, Work
+from pathway.core.practice.drill import Drill, DrillAsk, Keeps, Rung, Stage, Work
 from pathway.core.practice.excerpt import Bars, cut_out
 from pathway.core.practice.ladder import planned, rate_of, rates_to, slower_neighbour, tempo_rungs, typical
 from pathway.core.practice.making import opened
@@ -22,7 +22,7 @@ VIOLIN = PRESETS["violin"]
 
 
 def _drill(rungs: list[Rung], *, strict: bool = False) -> Drill:
-    return Drill(Ask("tempo-ladder"), VIOLIN, tuple(rungs), strict)
+    return Drill(DrillAsk("tempo-ladder"), VIOLIN, tuple(rungs), strict)
 
 
 def test_slow_is_not_the_same_as_fast() -> None:
@@ -125,5 +125,5 @@ def test_a_rung_says_from_where_on_the_bowing_holds() -> None:
     assert ready.holds_from is not None
     assert [ready.share(n) for n in range(ready.top + 1)] == sorted(ready.share(n) for n in range(ready.top + 1))
     assert ready.share(ready.top) == 1.0
-    slower = opened(Ask("long-tones", "down", Stage.OPEN), VIOLIN)
+    slower = opened(DrillAsk("long-tones", "down", Stage.OPEN), VIOLIN)
     assert slower.share(0) < slower.share(slower.top) == 1.0

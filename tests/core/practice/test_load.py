@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pathway.core.practice.drill import Load
+from pathway.core.practice.drill import Strain
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.load import (
     AT_FIRST,
@@ -20,7 +20,7 @@ from pathway.core.practice.load import (
     Because,
     Bout,
     Cap,
-    Hand,
+    HandAfter,
     Limits,
     allowance,
     day_off,
@@ -28,11 +28,11 @@ from pathway.core.practice.load import (
 from tests.helpers import THOROUGH
 
 NOW = datetime(2026, 11, 28, 17, 0, tzinfo=UTC)
-HEAVY = sorted(family for family, row in FAMILIES.items() if row.load is Load.HEAVY)
+HEAVY = sorted(family for family, row in FAMILIES.items() if row.load is Strain.HEAVY)
 LIGHT = "long-tones"
 
 
-def _ago(hours: float, seconds: float, family: str, hand: Hand | None = None) -> Bout:
+def _ago(hours: float, seconds: float, family: str, hand: HandAfter | None = None) -> Bout:
     return Bout(NOW - timedelta(hours=hours), seconds, family, hand, family)
 
 
@@ -101,7 +101,7 @@ def test_all_heavy_work_together_is_capped_too() -> None:
 
 def test_a_strained_hand_ends_the_heavy_work_of_the_day() -> None:
     """Not the light, and not tomorrow's."""
-    strained = _ago(2, 30, "one-throw", Hand.STRAINED)
+    strained = _ago(2, 30, "one-throw", HandAfter.STRAINED)
     assert allowance("self-running", [strained], NOW).because is Because.STRAINED
     assert allowance(LIGHT, [strained], NOW).open
     assert allowance("self-running", [strained], NOW + timedelta(days=1)).open
@@ -112,7 +112,7 @@ def test_strained_on_two_days_running_proposes_a_day_off() -> None:
     day = timedelta(days=1)
 
     def on(days: Sequence[int]) -> list[Bout]:
-        return [Bout(NOW - n * day, 30, "one-throw", Hand.STRAINED, "one-throw") for n in days]
+        return [Bout(NOW - n * day, 30, "one-throw", HandAfter.STRAINED, "one-throw") for n in days]
 
     assert day_off("one-throw", on([0, 1]), NOW.date())
     assert day_off("one-throw", on([1, 2]), NOW.date())
@@ -147,7 +147,7 @@ STEPS = st.lists(
     st.tuples(
         st.sampled_from([*HEAVY, LIGHT]),
         st.floats(60, 40_000),
-        st.sampled_from([None, Hand.EASY, Hand.FIRM, Hand.STRAINED]),
+        st.sampled_from([None, HandAfter.EASY, HandAfter.FIRM, HandAfter.STRAINED]),
     ),
     min_size=5,
     max_size=60,
@@ -156,7 +156,7 @@ STEPS = st.lists(
 
 @settings(max_examples=1000 * THOROUGH)
 @given(STEPS, st.booleans())
-def test_no_history_goes_over_a_cap(steps: list[tuple[str, float, Hand | None]], beginner: bool) -> None:
+def test_no_history_goes_over_a_cap(steps: list[tuple[str, float, HandAfter | None]], beginner: bool) -> None:
     """Who begins a set whenever it is allowed, and plays it out, never goes over a cap, a growth or a strain."""
     limits, bouts, now = Limits(beginner), list[Bout](), NOW
     for family, wait, hand in steps:
@@ -190,4 +190,4 @@ def _rests_hold(bouts: Sequence[Bout]) -> None:
         if before.begun.date() != after.begun.date():
             continue
         assert (after.begun - before.ended).total_seconds() >= before.seconds - 1e-6
-        assert before.hand is not Hand.STRAINED
+        assert before.hand is not HandAfter.STRAINED

@@ -5,7 +5,7 @@ from fractions import Fraction
 import pytest
 
 from pathway.core.music import Mark
-from pathway.core.practice.material import EIGHTH, HALF, QUARTER, Tone, key_of, line, rest, scale, tones
+from pathway.core.practice.material import EIGHTH, HALF, QUARTER, DrillTone, key_of, line, rest, scale, tones
 from pathway.core.rig.bow import Direction
 from tests.helpers import part_of
 
@@ -19,7 +19,7 @@ def test_a_line_fills_its_bars() -> None:
 
 def test_a_tone_over_a_bar_line_is_tied() -> None:
     """In pieces that end at it."""
-    part = line("Test", [*tones([60] * 3), Tone((62,), HALF)])
+    part = line("Test", [*tones([60] * 3), DrillTone((62,), HALF)])
     assert [(event.duration, event.tied) for event in part.events[-2:]] == [(1, False), (1, True)]
     assert part.events[-1].measure == 1
 

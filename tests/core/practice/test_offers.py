@@ -7,7 +7,7 @@ import pytest
 from pathway.core.planning import Passage, Settings, plan_part
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.findings.catalogue import CATALOGUE
-from pathway.core.practice.drill import Ask, Stage, Why
+from pathway.core.practice.drill import AskedBy, DrillAsk, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.making import opened
 from pathway.core.practice.offers import (
@@ -56,7 +56,7 @@ def test_a_finding_brings_its_drills() -> None:
         assert found[0].ask.first in finding.place
         assert found[0].bars[0] == finding.bar
         assert set(found[0].bars) == {finding.bar, *finding.also}
-        assert {offer.why for offer in found} == {Why.FINDING}
+        assert {offer.why for offer in found} == {AskedBy.FINDING}
 
 
 def test_the_drills_of_a_finding_can_be_opened() -> None:
@@ -111,7 +111,7 @@ def test_neighbouring_characters_ask_for_a_contrast() -> None:
     assert first.ask.family == "contrast"
     assert first.what == "calm against light"
     assert plan.part.index[first.ask.first] < 8 <= plan.part.index[first.ask.last]
-    assert any(offer.why is Why.CONTRAST for offer in offers_of(plan))
+    assert any(offer.why is AskedBy.CONTRAST for offer in offers_of(plan))
     assert opened(first.ask, plan.rig, plan).rungs
 
 
@@ -124,12 +124,14 @@ def test_all_that_a_piece_asks_for_is_named_once() -> None:
 
 def test_a_drill_that_sticks_has_a_neighbour() -> None:
     """One stage back; at the first stage another way of it, or another family; never itself."""
-    assert neighbour(Ask("crossings", "", Stage.BARS, "n1", "n2")) == Ask("crossings", "", Stage.PITCH, "n1", "n2")
-    back = neighbour(Ask("crossings", "low to high", Stage.OPEN))
+    assert neighbour(DrillAsk("crossings", "", Stage.BARS, "n1", "n2")) == DrillAsk(
+        "crossings", "", Stage.PITCH, "n1", "n2"
+    )
+    back = neighbour(DrillAsk("crossings", "low to high", Stage.OPEN))
     assert back is not None
     assert back.member == "high to low"
     for family, row in FAMILIES.items():
-        ask = Ask(family, row.members[0], row.stages[0], "n1", "n2")
+        ask = DrillAsk(family, row.members[0], row.stages[0], "n1", "n2")
         assert neighbour(ask) != ask
 
 
@@ -137,20 +139,22 @@ def test_what_comes_next_is_nearer_to_the_piece() -> None:
     """Until the last stage; own bars only where there is a place."""
     plan = tune_on("violin")
     first, last = place(plan)
-    assert then(Ask("long-tones", stage=Stage.OPEN)) == Ask("long-tones", stage=Stage.PITCH)
-    assert then(Ask("long-tones", stage=Stage.PITCH)) is None
-    assert then(Ask("crossings", stage=Stage.PITCH)) is None
-    assert then(Ask("crossings", "", Stage.PITCH, first, last)) == Ask("crossings", "", Stage.BARS, first, last)
+    assert then(DrillAsk("long-tones", stage=Stage.OPEN)) == DrillAsk("long-tones", stage=Stage.PITCH)
+    assert then(DrillAsk("long-tones", stage=Stage.PITCH)) is None
+    assert then(DrillAsk("crossings", stage=Stage.PITCH)) is None
+    assert then(DrillAsk("crossings", "", Stage.PITCH, first, last)) == DrillAsk(
+        "crossings", "", Stage.BARS, first, last
+    )
 
 
 def test_a_drill_goes_by_one_word() -> None:
     """There and back; nonsense is refused."""
     for ask in (
-        Ask("arrive", "", Stage.BARS, "n1", "n2"),
-        Ask("bursts", "down", Stage.OPEN, kind="spiccato"),
-        Ask("angle", stage=Stage.OPEN),
+        DrillAsk("arrive", "", Stage.BARS, "n1", "n2"),
+        DrillAsk("bursts", "down", Stage.OPEN, kind="spiccato"),
+        DrillAsk("angle", stage=Stage.OPEN),
     ):
-        assert Ask.of(ask.key) == ask
+        assert DrillAsk.of(ask.key) == ask
     for nonsense in ("", "arrive", "arrive..9", "arrive..x", "a.b.c.d"):
         with pytest.raises(NotFound):
-            Ask.of(nonsense)
+            DrillAsk.of(nonsense)

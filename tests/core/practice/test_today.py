@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pathway.core.practice.drill import Ask, Load, Offer, Stage, Why
+from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, Stage, Strain
 from pathway.core.practice.families import FAMILIES
-from pathway.core.practice.load import AT_FIRST, CAPPED, CAPS, Bout, Cap, Hand
+from pathway.core.practice.load import AT_FIRST, CAPPED, CAPS, Bout, Cap, HandAfter
 from pathway.core.practice.today import (
     CHECK_AFTER,
     INTERVALS,
     Candidate,
+    DayPlace,
     Entry,
-    Place,
     Session,
     day_plan,
     due,
@@ -29,14 +29,14 @@ from pathway.core.practice.today import (
 NOW = datetime(2026, 11, 28, 17, 0, tzinfo=UTC)
 TODAY = NOW.date()
 DAY = timedelta(days=1)
-RUN = [(1, Ask("tempo-ladder", "the hair", Stage.AROUND, "n1", "n8"))]
+RUN = [(1, DrillAsk("tempo-ladder", "the hair", Stage.AROUND, "n1", "n8"))]
 
 
 def _one(
     family: str, severity: int = 2, share: float = 0.1, sessions: tuple[Session, ...] = (), **more: object
 ) -> Candidate:
     stage = FAMILIES[family].stages[0]
-    offer = Offer(Ask(family, "", stage, f"n-{family}"), Why.FINDING, "airy", ("1",), severity, share)
+    offer = Offer(DrillAsk(family, "", stage, f"n-{family}"), AskedBy.FINDING, "airy", ("1",), severity, share)
     return Candidate(1, offer, sessions, **more)  # type: ignore[arg-type]
 
 
@@ -81,22 +81,22 @@ def test_a_day_goes_from_tone_to_the_piece() -> None:
     """Warm-up, drills by need, own bars, run-through, in the minutes there are."""
     drills = [_one("arrive", 3), _one("shifts", 1), _one("angle", 2)]
     entries = day_plan(30, NOW, drills, runs=RUN)
-    assert [entry.place for entry in entries[:1]] == [Place.WARM_UP]
-    assert [entry.ask.family for entry in entries if entry.place is Place.DRILL and entry.ask] == [
+    assert [entry.place for entry in entries[:1]] == [DayPlace.WARM_UP]
+    assert [entry.ask.family for entry in entries if entry.place is DayPlace.DRILL and entry.ask] == [
         "arrive",
         "angle",
         "shifts",
     ]
-    assert [entry.place for entry in entries[-2:]] == [Place.BARS, Place.RUN]
+    assert [entry.place for entry in entries[-2:]] == [DayPlace.BARS, DayPlace.RUN]
     assert sum(entry.minutes for entry in entries) <= 30 + 1e-6
 
 
 def test_what_is_not_due_waits_and_missed_days_do_not_pile_up() -> None:
     """A drill of yesterday that is due tomorrow is not asked for; one that was missed for weeks comes once."""
     waiting = _one("arrive", sessions=_passed(3, 1))
-    assert not [e for e in day_plan(30, NOW, [waiting], runs=RUN) if e.place is Place.DRILL]
+    assert not [e for e in day_plan(30, NOW, [waiting], runs=RUN) if e.place is DayPlace.DRILL]
     missed = _one("arrive", sessions=_passed(30))
-    assert len([e for e in day_plan(30, NOW, [missed], runs=RUN) if e.place is Place.DRILL]) == 1
+    assert len([e for e in day_plan(30, NOW, [missed], runs=RUN) if e.place is DayPlace.DRILL]) == 1
 
 
 def test_what_is_pinned_comes_and_what_is_dropped_does_not() -> None:
@@ -104,7 +104,7 @@ def test_what_is_pinned_comes_and_what_is_dropped_does_not() -> None:
     drills = [_one("arrive", 3), _one("shifts", 1, sessions=_passed(1)), _one("angle", 2)]
     keys = [one.key for one in drills]
     entries = day_plan(12, NOW, drills, pinned=[keys[1]], dropped=[keys[0]])
-    families = [e.ask.family for e in entries if e.place is Place.DRILL and e.ask]
+    families = [e.ask.family for e in entries if e.place is DayPlace.DRILL and e.ask]
     assert families[0] == "shifts"
     assert "arrive" not in families
     assert [e.pinned for e in entries if e.key == keys[1]] == [True]
@@ -112,16 +112,16 @@ def test_what_is_pinned_comes_and_what_is_dropped_does_not() -> None:
 
 def test_a_drill_whose_finding_is_gone_and_was_never_played_is_none() -> None:
     """Nothing asks for it."""
-    assert not [e for e in day_plan(30, NOW, [_one("arrive", gone=True)], runs=RUN) if e.place is Place.DRILL]
+    assert not [e for e in day_plan(30, NOW, [_one("arrive", gone=True)], runs=RUN) if e.place is DayPlace.DRILL]
 
 
 def test_heavy_work_gets_no_more_than_the_hand_may_have() -> None:
     """Less of it, or none after a strained set."""
     heavy = _one("load-and-test", 3)
-    (entry,) = [e for e in day_plan(40, NOW, [heavy], runs=RUN) if e.place is Place.DRILL]
+    (entry,) = [e for e in day_plan(40, NOW, [heavy], runs=RUN) if e.place is DayPlace.DRILL]
     assert 60 * entry.minutes <= AT_FIRST * CAPS[Cap.STARTS]
-    strained = [Bout(NOW - timedelta(hours=2), 30, "one-throw", Hand.STRAINED)]
-    assert not [e for e in day_plan(40, NOW, [heavy], strained, runs=RUN) if e.place is Place.DRILL]
+    strained = [Bout(NOW - timedelta(hours=2), 30, "one-throw", HandAfter.STRAINED)]
+    assert not [e for e in day_plan(40, NOW, [heavy], strained, runs=RUN) if e.place is DayPlace.DRILL]
 
 
 def test_entries_go_where_the_player_moves_them() -> None:
@@ -169,7 +169,7 @@ def test_every_day_keeps_its_laws(minutes: float, shelf: list[Candidate], played
     """No more minutes than there are, no two heavy ones or like ones in a row, no cap exceeded."""
     entries = day_plan(minutes, NOW, shelf, played, runs=RUN)
     assert sum(entry.minutes for entry in entries) <= minutes + 1e-6 or minutes < 6
-    drills = [entry for entry in entries if entry.place in {Place.WARM_UP, Place.DRILL}]
+    drills = [entry for entry in entries if entry.place in {DayPlace.WARM_UP, DayPlace.DRILL}]
     for before, after in pairwise(drills):
         assert before.ask is not None
         assert after.ask is not None
@@ -181,7 +181,7 @@ def test_every_day_keeps_its_laws(minutes: float, shelf: list[Candidate], played
 
 
 def _heavy(entry: Entry) -> bool:
-    return entry.ask is not None and FAMILIES[entry.ask.family].load is Load.HEAVY
+    return entry.ask is not None and FAMILIES[entry.ask.family].load is Strain.HEAVY
 
 
 @settings(max_examples=40)
@@ -200,6 +200,6 @@ def test_nothing_starves(families: list[str]) -> None:
         now = NOW + n * DAY
         shelf = [_one(f, 1 + (i == 0) * 2, 0.9 if i == 0 else 0.0, tuple(done[f])) for i, f in enumerate(families)]
         for entry in day_plan(16, now, shelf):
-            if entry.place is Place.DRILL and entry.ask:
+            if entry.place is DayPlace.DRILL and entry.ask:
                 done[entry.ask.family].append(Session(now.date(), passed=n % 3 > 0))
     assert all(done.values())

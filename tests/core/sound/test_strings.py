@@ -8,7 +8,7 @@ from pathway.core.planning.note_plan import Tone
 from pathway.core.rig import PRESETS, preset
 from pathway.core.rig.instrument import Rig, frequency
 from pathway.core.sound.curves import RATE, Curves, StringCurves
-from pathway.core.sound.slips import Heard, heard_in
+from pathway.core.sound.slips import SlipsHeard, heard_in
 from pathway.core.sound.strings import SAMPLES, Bowed, bowed, half_band
 
 BETA, SPEED, STOPPED = 0.09, 0.25, 5
@@ -43,7 +43,7 @@ def _held(rig: Rig, string: int, place: float, beta: float = BETA, speed: float 
     return sound, times[-1], pitch
 
 
-def _tone(rig: Rig, string: int, place: float) -> Heard:
+def _tone(rig: Rig, string: int, place: float) -> SlipsHeard:
     sound, end, pitch = _held(rig, string, place)
     heard = heard_in(sound, end - 1, end, pitch, SPEED) if end > 1 else heard_in(sound, 0, end, pitch, SPEED)
     assert heard is not None

@@ -8,7 +8,7 @@ import numpy as np
 from pathway.core.planning import Plan, plan_part
 from pathway.core.rig import preset
 from pathway.core.takes import Listened
-from pathway.core.takes.player import Played
+from pathway.core.takes.player import PlayedTake
 from pathway.demo.loader import DEMO_PIECES
 from pathway.formats.score import ScoreFile, at_pitch
 
@@ -33,6 +33,6 @@ def share_near(heard: Listened, truth: Iterable[tuple[str, float, float]]) -> fl
     return float(np.mean(near))
 
 
-def placed(made: Played, heard: Listened) -> float:
+def placed(made: PlayedTake, heard: Listened) -> float:
     """Return the share of good notes of the simulated player that were found near their time."""
     return share_near(heard, [(one.id, one.onset, one.heard) for one in made.truth if one.fault is None])

@@ -11,8 +11,8 @@ from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.core.sound import playable
 from pathway.core.takes import Listened, listen
-from pathway.core.takes.groups import Group
-from pathway.core.takes.measures import Measured
+from pathway.core.takes.groups import HeardGroup
+from pathway.core.takes.measures import MeasuredNote
 from pathway.core.takes.player import Fault, Human, play
 from pathway.core.takes.proposals import Proposal, proposals
 from pathway.core.takes.words import Word
@@ -68,7 +68,7 @@ def test_a_string_is_told_where_it_is_louder_from_pitch_to_pitch() -> None:
             assert not [group for group in even.groups if group.told and group.kind != "direction"]
 
 
-def _with_group(heard: Listened, group: Group) -> Listened:
+def _with_group(heard: Listened, group: HeardGroup) -> Listened:
     return replace(heard, groups=(group,))
 
 
@@ -76,11 +76,11 @@ def test_a_string_that_answers_louder_goes_into_the_rig() -> None:
     """To half a decibel, and only where it is told."""
     plan = plan_of_demo("toll-house")
     heard = _hear(plan, Human(), seconds=10.0)
-    told = _with_group(heard, Group("string", "D", 3.7, 0.4, 20, ("n1",)))
+    told = _with_group(heard, HeardGroup("string", "D", 3.7, 0.4, 20, ("n1",)))
     change = _proposed(plan, told)["answer-1"].rig
     assert change is not None
     assert [string.answer for string in change(preset("violin")).instrument.strings] == [0, 3.5, 0, 0]
-    unsure = _with_group(heard, Group("string", "D", 3.7, 2.0, 20, ("n1",)))
+    unsure = _with_group(heard, HeardGroup("string", "D", 3.7, 2.0, 20, ("n1",)))
     assert _proposed(plan, unsure) == {}
 
 
@@ -102,7 +102,7 @@ def test_the_own_rate_of_a_staccato_is_proposed_for_its_bow() -> None:
     assert change(preset("violin")).one_bow(way.other).rate is None
 
 
-def _stretched(heard: Listened) -> list[Measured]:
+def _stretched(heard: Listened) -> list[MeasuredNote]:
     """Return rows whose notes inside a bow come at four fifths of the rate."""
     rows, shift = [], 0.0
     for before, row in zip([None, *heard.rows[:-1]], heard.rows, strict=True):

@@ -2,7 +2,7 @@
 
 import pytest
 
-from pathway.core.practice.drill import Ask, Quantity, Stage
+from pathway.core.practice.drill import DrillAsk, Quantity, Stage
 from pathway.core.practice.making import opened
 from pathway.core.practice.staircase import Verdict
 from pathway.core.rig import PRESETS
@@ -11,7 +11,7 @@ from pathway.core.takes import Listened, listen
 from pathway.core.takes.judging import judged
 from pathway.core.takes.player import Human, play
 
-DRILL = opened(Ask("crossings", "low to high", Stage.OPEN), PRESETS["violin"])
+DRILL = opened(DrillAsk("crossings", "low to high", Stage.OPEN), PRESETS["violin"])
 
 
 def _tried(human: Human) -> Listened:

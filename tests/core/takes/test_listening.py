@@ -11,7 +11,7 @@ import pytest
 
 from pathway.core.sound import playable
 from pathway.core.takes import Listened, listen
-from pathway.core.takes.player import Fault, Human, Played, play
+from pathway.core.takes.player import Fault, Human, PlayedTake, play
 from pathway.core.takes.summary import summary
 from pathway.core.takes.words import Word
 from pathway.errors import NoTake, OutOfRange, TooLarge
@@ -24,7 +24,7 @@ HIGH, LOW = ("slack-water", "toll-house", "heron-step"), ("stone-stairs", "low-g
 
 
 @cache
-def take(key: str, seed: int = 41, **how: object) -> tuple[Played, Listened]:
+def take(key: str, seed: int = 41, **how: object) -> tuple[PlayedTake, Listened]:
     """Return a take of the beginning of a demo piece, and what is heard in it."""
     plan = playable(plan_of_demo(key))
     made = play(plan, Human(**how), seed, end=SECONDS)  # type: ignore[arg-type]

@@ -9,7 +9,7 @@ from pathway.core.planning.wishes import Link, Lock, Passage, Settings
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import REST, Form, bow_chord, can_press_three, force_to_reach, start_band
-from pathway.core.technique.voicings import Why, lies_on_neighbours, trouble_with
+from pathway.core.technique.voicings import WhyHard, lies_on_neighbours, trouble_with
 from tests.helpers import plan_of
 
 VIOLIN, CELLO, BASS = preset("violin"), preset("cello"), preset("bass")
@@ -117,9 +117,9 @@ def test_form_and_lead_are_the_players_choice() -> None:
 
 @pytest.mark.parametrize(
     ("pitches", "why"),
-    [((55, 57, 59), Why.ONE_STRING), ((50, 62, 69), Why.TOO_LOW), ((55, 62, 69, 76, 83), Why.TOO_MANY)],
+    [((55, 57, 59), WhyHard.ONE_STRING), ((50, 62, 69), WhyHard.TOO_LOW), ((55, 62, 69, 76, 83), WhyHard.TOO_MANY)],
 )
-def test_what_cannot_be_played_is_named(pitches: tuple[int, ...], why: Why) -> None:
+def test_what_cannot_be_played_is_named(pitches: tuple[int, ...], why: WhyHard) -> None:
     """Two notes on one string, below the lowest, too many."""
     assert not lies_on_neighbours(pitches, VIOLIN.instrument)
     assert trouble_with(pitches, VIOLIN.instrument).why is why

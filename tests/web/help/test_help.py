@@ -3,7 +3,7 @@
 import pytest
 from fastapi.testclient import TestClient
 
-from pathway.core.guide.differences import Where
+from pathway.core.guide.differences import ChosenIn
 from pathway.web.help.routes import PAGES
 
 
@@ -15,7 +15,7 @@ def test_the_rooms_open(demo: TestClient, page: str) -> None:
     assert answer.text.count("<h1") == 1
 
 
-@pytest.mark.parametrize("where", Where)
-def test_every_choice_of_schools_leads_somewhere(demo: TestClient, where: Where) -> None:
+@pytest.mark.parametrize("where", ChosenIn)
+def test_every_choice_of_schools_leads_somewhere(demo: TestClient, where: ChosenIn) -> None:
     """The pages named on the page of schools are there."""
     assert demo.get(PAGES[where]).status_code == 200

@@ -13,7 +13,7 @@ from typer.testing import CliRunner
 
 from pathway.cli import app
 from pathway.demo.loader import DEMO_PIECES
-from pathway.web.paper.sheet import Line, Paper, Wish, pages_of
+from pathway.web.paper.sheet import Paper, PaperLine, Wish, pages_of
 from tests.web.asking import HTMX, version_of
 
 PRINT = "/pieces/2/print"
@@ -25,8 +25,8 @@ def _read(data: bytes) -> PdfReader:
     return PdfReader(io.BytesIO(data))
 
 
-def _line(height: float, rest: float = 0.0, notes: int = 0) -> Line:
-    return Line("<svg/>", height, ("1", "2"), tuple((n, "short") for n in range(notes)), rest)
+def _line(height: float, rest: float = 0.0, notes: int = 0) -> PaperLine:
+    return PaperLine("<svg/>", height, ("1", "2"), tuple((n, "short") for n in range(notes)), rest)
 
 
 def test_pages_are_full_and_turn_in_a_rest() -> None:

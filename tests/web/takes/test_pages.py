@@ -14,7 +14,7 @@ import soundfile
 from fastapi.testclient import TestClient
 
 from pathway.core.takes import Listened
-from pathway.core.takes.groups import Group
+from pathway.core.takes.groups import HeardGroup
 from pathway.core.takes.player import Human
 from pathway.web.config import AppSettings
 from tests.web.asking import HTMX, player, version_of
@@ -152,7 +152,7 @@ def test_a_string_that_answers_louder_becomes_a_number_of_the_players_own_rig(
     played: TestClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """A typical rig becomes one's own by it; the second time it is changed itself, and the piece stays on it."""
-    told = Group("string", "D", 4.0, 0.5, 20, ("n1",))
+    told = HeardGroup("string", "D", 4.0, 0.5, 20, ("n1",))
     whole = Listened.beside
     monkeypatch.setattr(Listened, "beside", lambda self, others: replace(whole(self, others), groups=(told,)))
     simulating = played.app.state.simulating  # type: ignore[attr-defined]

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 
-class Where(StrEnum):
+class ChosenIn(StrEnum):
     """Where a choice is made, or told more of."""
 
     SETTINGS = "settings"
@@ -22,7 +22,7 @@ class Disagreement:
     question: str
     schools: str
     changes: str  # what each choice changes here, and where it is set
-    where: Where
+    where: ChosenIn
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,51 +38,51 @@ DISAGREEMENTS = (
     Disagreement(
         "Where does weight come from?", "The arm rests in the stick, or the hand makes a moment.",
         "The bow touches nothing but hand and string, so the moment in your plan is the same. The cues beside every "
-        "note follow your school.", Where.SETTINGS,
+        "note follow your school.", ChosenIn.SETTINGS,
     ),
     Disagreement(
         "How is the bow held?", "Shallow, deep, early, underhand.",
         "The hold sets how far the index finger lies from the thumb, and so how hard it presses for a moment. None is "
-        "graded.", Where.RIGS,
+        "graded.", ChosenIn.RIGS,
     ),
     Disagreement(
         "What moves the stroke?", "A quiet shoulder with forearm and hand, or the upper arm for the lower half.",
         "The plan names a limb for every stroke and crossing by its length and rate; take it as a place to begin.",
-        Where.HELP,
+        ChosenIn.HELP,
     ),
     Disagreement(
         "Does the wrist lead or follow?", "Leads fast strokes, or follows the arm.", "A cue only; no number changes.",
-        Where.HELP,
+        ChosenIn.HELP,
     ),
     Disagreement(
         "Martelé and marcato?", "One stroke, or two.",
-        "There is one entry with a softened form beside it; its name is yours to choose.", Where.SETTINGS,
+        "There is one entry with a softened form beside it; its name is yours to choose.", ChosenIn.SETTINGS,
     ),
     Disagreement(
         "Staccato in one bow?", "Each note placed, or a run at your own fixed rate.",
-        "Both are there, with limits of their own; your own rate is a number of your rig file.", Where.STACCATO,
+        "Both are there, with limits of their own; your own rate is a number of your rig file.", ChosenIn.STACCATO,
     ),
     Disagreement(
         "Crossing over a string?", "Roll over it on the string, or lift.",
-        "By rig: viols roll. Time and the shift along the hair are planned for each.", Where.BENCH,
+        "By rig: viols roll. Time and the shift along the hair are planned for each.", ChosenIn.BENCH,
     ),
     Disagreement(
         "Are strong and weak beats unequal?", "Unequal, as early style has it, or even.",
         "Style is a choice of every passage: in early style weak strokes are softer and the heavy bow falls on strong "
-        "beats.", Where.HELP,
+        "beats.", ChosenIn.HELP,
     ),
     Disagreement(
         "Is the bow square at the tip?", "Always square, or a little skewed for short arms.",
         "Let your hair end where your arm does, or slant on purpose; the page on reach says by how much.",
-        Where.REACH,
+        ChosenIn.REACH,
     ),
     Disagreement(
         "How is a slur shared out?", "Evenly, or saving hair at its beginning.",
-        "A distribution for every stroke or passage; saving is suggested where hair is short.", Where.HELP,
+        "A distribution for every stroke or passage; saving is suggested where hair is short.", ChosenIn.HELP,
     ),
     Disagreement(
         "How is a chord bowed?", "Two and two, three together, or one after the other.",
-        "A choice of every chord and passage; the bench shows each in time.", Where.BENCH,
+        "A choice of every chord and passage; the bench shows each in time.", ChosenIn.BENCH,
     ),
 )  # fmt: skip
 

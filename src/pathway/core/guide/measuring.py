@@ -13,7 +13,7 @@ from pathway.core.physics.string import PLAIN_SPEED, SoundingString, force_windo
 from pathway.core.rig.instrument import Rig
 
 
-class Group(StrEnum):
+class RigGroup(StrEnum):
     """What of the rig a number belongs to."""
 
     INSTRUMENT = "Instrument and bridge"
@@ -26,7 +26,7 @@ class Group(StrEnum):
     ONE_BOW = "Your staccato in one bow"
 
 
-class Quantity(StrEnum):
+class RigQuantity(StrEnum):
     """What of a rig is measured."""
 
     LENGTH = "length"
@@ -61,13 +61,13 @@ class Quantity(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Measure:
+class RigMeasure:
     """One number of a rig."""
 
-    quantity: Quantity
+    quantity: RigQuantity
     name: str
     unit: str
-    group: Group
+    group: RigGroup
     how: str
     usual: float  # share by which good ones differ from the typical value [1]
     step: float  # a little more, in the unit
@@ -186,51 +186,51 @@ EFFECTS = {
 }  # fmt: skip
 
 ALSO = {"screw": ("bounce", "wood")}  # figures that a number moves beside its first one
-_INSTRUMENT, _BOW, _HAND, _ONE = Group.INSTRUMENT, Group.BOW, Group.HAND, Group.ONE_BOW
+_INSTRUMENT, _BOW, _HAND, _ONE = RigGroup.INSTRUMENT, RigGroup.BOW, RigGroup.HAND, RigGroup.ONE_BOW
 WHOLE_BOW = 0.6  # [m]
 MEASURES = (
-    Measure(Quantity.LENGTH, "Vibrating length", "cm", _INSTRUMENT,
+    RigMeasure(RigQuantity.LENGTH, "Vibrating length", "cm", _INSTRUMENT,
             "From the nut to the bridge, along an open string.", 0.06, 0.5, "place"),
-    Measure(Quantity.GAP, "Bridge to fingerboard", "cm", _INSTRUMENT,
+    RigMeasure(RigQuantity.GAP, "Bridge to fingerboard", "cm", _INSTRUMENT,
             "From the bridge to the end of the fingerboard, along the middle strings.", 0.15, 0.5, "lanes"),
-    Measure(Quantity.SPACING, "String spacing", "cm", _INSTRUMENT,
+    RigMeasure(RigQuantity.SPACING, "String spacing", "cm", _INSTRUMENT,
             "Between two neighbouring strings on the bridge.", 0.10, 0.05, "levels"),
-    Measure(Quantity.BRIDGE_RADIUS, "Bridge radius", "cm", _INSTRUMENT,
+    RigMeasure(RigQuantity.BRIDGE_RADIUS, "Bridge radius", "cm", _INSTRUMENT,
             "Hold discs of card against the bridge's top until one fits.", 0.15, 0.2, "levels"),
-    Measure(Quantity.COMFORT_FORCE, "Most weight you like", "N", _INSTRUMENT,
+    RigMeasure(RigQuantity.COMFORT_FORCE, "Most weight you like", "N", _INSTRUMENT,
             "Press the bow on a kitchen scale as firmly as you would play for a while; 100 g are about 1 N.",
             0.40, 0.2, "comfort"),
-    Measure(Quantity.MASS, "Weight", "g", _BOW, "On a letter scale, hair loose.", 0.08, 5, "tip"),
-    Measure(Quantity.CENTRE, "Balance point", "cm", _BOW,
+    RigMeasure(RigQuantity.MASS, "Weight", "g", _BOW, "On a letter scale, hair loose.", 0.08, 5, "tip"),
+    RigMeasure(RigQuantity.CENTRE, "Balance point", "cm", _BOW,
             "Lay the stick over a finger until it balances; measure to the frog's ferrule.", 0.12, 1, "tip"),
-    Measure(Quantity.HAIR, "Hair", "cm", _BOW, "From the ferrule to the tip plate.", 0.05, 1, "bounce"),
-    Measure(Quantity.STICK, "Stick", "cm", _BOW, "From the button to the head.", 0.05, 1, "bounce"),
-    Measure(Quantity.PIVOT, "Where the hold turns", "cm", _BOW,
+    RigMeasure(RigQuantity.HAIR, "Hair", "cm", _BOW, "From the ferrule to the tip plate.", 0.05, 1, "bounce"),
+    RigMeasure(RigQuantity.STICK, "Stick", "cm", _BOW, "From the button to the head.", 0.05, 1, "bounce"),
+    RigMeasure(RigQuantity.PIVOT, "Where the hold turns", "cm", _BOW,
             "From the ferrule back to the thumb; the bounce can tell it.", 0.60, 0.5, "bounce"),
-    Measure(Quantity.TENSION, "Hair tension", "N", _BOW, "Not measured by hand: let the bounce tell it.", 0.25, 5,
+    RigMeasure(RigQuantity.TENSION, "Hair tension", "N", _BOW, "Not measured by hand: let the bounce tell it.", 0.25, 5,
             "bounce"),
-    Measure(Quantity.RIBBON, "Ribbon", "mm", _BOW, "The hair's width at the ferrule.", 0.15, 0.5, "ribbon"),
-    Measure(Quantity.CLEARANCE, "Stick above hair", "mm", _BOW,
+    RigMeasure(RigQuantity.RIBBON, "Ribbon", "mm", _BOW, "The hair's width at the ferrule.", 0.15, 0.5, "ribbon"),
+    RigMeasure(RigQuantity.CLEARANCE, "Stick above hair", "mm", _BOW,
             "In the middle, tightened as you play; a pencil is about 7 mm.", 0.25, 1, "wood"),
-    Measure(Quantity.TURNS, "Screw, tighter than usual", "turn", _BOW,
+    RigMeasure(RigQuantity.TURNS, "Screw, tighter than usual", "turn", _BOW,
             "0 as you usually play; −1 a turn looser, 1 a turn tighter.", 0.0, 1, "screw"),
-    Measure(Quantity.INDEX_LEVER, "Index lever", "cm", _HAND,
+    RigMeasure(RigQuantity.INDEX_LEVER, "Index lever", "cm", _HAND,
             "From the thumb to where the index finger meets the stick, along the stick.", 0.30, 0.5, "finger"),
-    Measure(Quantity.TORQUE_LIMIT, "Comfortable moment", "N m", _HAND,
+    RigMeasure(RigQuantity.TORQUE_LIMIT, "Comfortable moment", "N m", _HAND,
             "Hold the bow level by its frog with a coin of 10 g at the tip: about 0.065 N m more.",
             0.40, 0.05, "moment"),
-    Measure(Quantity.TILT_HABIT, "Your tilt against others'", "°", _HAND,
+    RigMeasure(RigQuantity.TILT_HABIT, "Your tilt against others'", "°", _HAND,
             "0 for most; 5 to 10 if you play with the stick well over, below 0 if flatter.",
             0.0, 5, "tilt"),
-    Measure(Quantity.FIRST_HAIR, "Hair begins for you at", "cm", _HAND,
+    RigMeasure(RigQuantity.FIRST_HAIR, "Hair begins for you at", "cm", _HAND,
             "The nearest place to the frog you play at.", 2.0, 1, "hair"),
-    Measure(Quantity.LAST_HAIR, "Hair ends for you at", "cm", _HAND,
+    RigMeasure(RigQuantity.LAST_HAIR, "Hair ends for you at", "cm", _HAND,
             "The furthest place that you reach with the bow square; see Reach.", 0.15, 1, "hair"),
     *(
-        Measure(quantity, f"{name}, {way}", unit, _ONE, how, 0.0, step, optional=True)
+        RigMeasure(quantity, f"{name}, {way}", unit, _ONE, how, 0.0, step, optional=True)
         for way, quantities in (
-            ("down-bow", (Quantity.STACCATO_DOWN, Quantity.STACCATO_DOWN_FROM, Quantity.STACCATO_DOWN_TO)),
-            ("up-bow", (Quantity.STACCATO_UP, Quantity.STACCATO_UP_FROM, Quantity.STACCATO_UP_TO)),
+            ("down-bow", (RigQuantity.STACCATO_DOWN, RigQuantity.STACCATO_DOWN_FROM, RigQuantity.STACCATO_DOWN_TO)),
+            ("up-bow", (RigQuantity.STACCATO_UP, RigQuantity.STACCATO_UP_FROM, RigQuantity.STACCATO_UP_TO)),
         )
         for quantity, (name, unit, how, step) in zip(quantities, (
             ("Runs by itself at", "a second", "Let it run on an open string and count; empty if you do not know.", 0.5),
@@ -241,46 +241,46 @@ MEASURES = (
 )  # fmt: skip
 
 
-def string_measures(rig: Rig) -> list[Measure]:
+def string_measures(rig: Rig) -> list[RigMeasure]:
     """Return the measures of every string of a rig."""
     return [*_tensions(rig), *_angles(rig), *_rings(rig), *_answers(rig)]
 
 
-def _answers(rig: Rig) -> list[Measure]:
+def _answers(rig: Rig) -> list[RigMeasure]:
     return [
-        Measure(
-            Quantity.ANSWER, f"The {string.letter} string", "dB", Group.ANSWER,
+        RigMeasure(
+            RigQuantity.ANSWER, f"The {string.letter} string", "dB", RigGroup.ANSWER,
             "Louder than the others with the same bow; a take tells it, string against string.", 0.0, 1, "answer", i,
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip
 
 
-def _angles(rig: Rig) -> list[Measure]:
+def _angles(rig: Rig) -> list[RigMeasure]:
     towards = "the hand drawn back" if rig.instrument.held_down else "the hand drawn in, towards you"
     return [
-        Measure(
-            Quantity.STICK_ANGLE, f"Stick on the {string.letter} string", "°", Group.ANGLES,
+        RigMeasure(
+            RigQuantity.STICK_ANGLE, f"Stick on the {string.letter} string", "°", RigGroup.ANGLES,
             f"Seen from above, against square to the middle of the strings; positive: {towards}.", 0.0, 1, "wander", i,
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip
 
 
-def _rings(rig: Rig) -> list[Measure]:
+def _rings(rig: Rig) -> list[RigMeasure]:
     return [
-        Measure(
-            Quantity.RING, f"The open {string.letter} string", "s", Group.RING,
+        RigMeasure(
+            RigQuantity.RING, f"The open {string.letter} string", "s", RigGroup.RING,
             "From a lifted bow until it is hardly heard (20 dB less).", 0.40, 0.1, "", i,
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip
 
 
-def _tensions(rig: Rig) -> list[Measure]:
+def _tensions(rig: Rig) -> list[RigMeasure]:
     return [
-        Measure(
-            Quantity.STRING_TENSION, f"Tension of the {string.letter} string", "N", Group.STRINGS,
+        RigMeasure(
+            RigQuantity.STRING_TENSION, f"Tension of the {string.letter} string", "N", RigGroup.STRINGS,
             "On the string's package, often in kg or lb: 1 kg is 9.8 N, 1 lb 4.4 N.", 0.15, 2,
             "weight" if i == _second(rig) else "place", i,
         )
@@ -288,7 +288,7 @@ def _tensions(rig: Rig) -> list[Measure]:
     ]  # fmt: skip
 
 
-def effect_of(measure: Measure, now: Rig, more: Rig, say: Speech = PLAIN) -> str:
+def effect_of(measure: RigMeasure, now: Rig, more: Rig, say: Speech = PLAIN) -> str:
     """Return what a little more of a number does, in words; empty where it does nothing worth telling.
 
     Args:

@@ -69,7 +69,7 @@ class Aim(IntEnum):
     TOGETHER = 3
 
 
-class Load(StrEnum):
+class Strain(StrEnum):
     """How much a drill asks of the hand."""
 
     LIGHT = "light"
@@ -108,7 +108,7 @@ class Still:
 
 
 @dataclass(frozen=True, slots=True)
-class Ask:
+class DrillAsk:
     """Which drill: enough to make it again."""
 
     family: str
@@ -125,7 +125,7 @@ class Ask:
         return _BETWEEN.join(fields).rstrip(_BETWEEN)
 
     @classmethod
-    def of(cls, key: str) -> "Ask":
+    def of(cls, key: str) -> "DrillAsk":
         """Return it from its word.
 
         Raises:
@@ -136,12 +136,12 @@ class Ask:
             raise NotFound("There is no such drill", advice="Choose one from the list.")
         return cls(fields[0], fields[1], Stage(int(fields[2])), fields[3], fields[4], fields[5])
 
-    def at(self, stage: Stage) -> "Ask":
+    def at(self, stage: Stage) -> "DrillAsk":
         """Return the same drill at another stage."""
         return replace(self, stage=stage)
 
 
-class Why(StrEnum):
+class AskedBy(StrEnum):
     """What asks for a drill."""
 
     FINDING = "finding"
@@ -156,8 +156,8 @@ class Why(StrEnum):
 class Offer:
     """A drill that is offered, and what asks for it."""
 
-    ask: Ask
-    why: Why
+    ask: DrillAsk
+    why: AskedBy
     what: str = ""  # code of the finding, key of the type, what is heard, name of the passage
     bars: tuple[str, ...] = ()  # every place that it is for
     severity: int = 1  # 1 low to 3 high
@@ -200,7 +200,7 @@ class Rung:
 class Drill:
     """A drill, made for a rig; its rungs are planned when they are looked at."""
 
-    ask: Ask
+    ask: DrillAsk
     rig: Rig
     rungs: tuple[Rung, ...]
     strict: bool = True  # a rung with a high finding is not offered
@@ -208,7 +208,7 @@ class Drill:
 
 
 @dataclass(frozen=True)
-class Planned:
+class PlannedWork:
     """A rung with its plan, and what differs there from the bars as they are planned in the piece."""
 
     rung: Rung

@@ -7,7 +7,7 @@ from functools import cached_property
 from pathway.core.music import Event
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Ask, Work
+from pathway.core.practice.drill import DrillAsk, Work
 from pathway.core.practice.excerpt import Bars, bars_around, cut_out
 from pathway.core.practice.material import key_of
 from pathway.core.rig.instrument import Rig
@@ -24,7 +24,7 @@ WHOLE_STROKE = 1.0  # time of a plain whole stroke [s]
 class Ground:
     """Rig and place of a drill."""
 
-    ask: Ask
+    ask: DrillAsk
     rig: Rig
     plan: Plan | None = None
 

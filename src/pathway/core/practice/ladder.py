@@ -12,7 +12,7 @@ from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.planner import plan_part
 from pathway.core.planning.wishes import Break, Lock
-from pathway.core.practice.drill import Drill, Keeps, Planned, Rung, Work
+from pathway.core.practice.drill import Drill, Keeps, PlannedWork, Rung, Work
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotHere, OutOfRange, PlanError, ScoreError
 
@@ -71,7 +71,7 @@ def rates_to(goal: float, least: float = 0.0, steps: int = 5) -> list[float]:
     return [round(begins * (goal / begins) ** (i / (steps - 1)), 2) for i in range(steps)]
 
 
-def planned(drill: Drill, whole: Plan | None = None) -> tuple[Planned, ...]:
+def planned(drill: Drill, whole: Plan | None = None) -> tuple[PlannedWork, ...]:
     """Return the rungs that can be bowed, each with its plan.
 
     Args:
@@ -87,7 +87,7 @@ def planned(drill: Drill, whole: Plan | None = None) -> tuple[Planned, ...]:
     return found
 
 
-def _planned(drill: Drill, rung: Rung, whole: Plan | None) -> Planned | None:
+def _planned(drill: Drill, rung: Rung, whole: Plan | None) -> PlannedWork | None:
     """Return a rung with its plan; None where it cannot be bowed."""
     try:
         plan = _bowed(drill, rung)
@@ -143,16 +143,16 @@ def _instead(drill: Drill, work: Work, plan: Plan, replaced: Mapping[str, str]) 
     return plan_part(work.part, drill.rig, work.settings, locks.values())
 
 
-def _compared(rung: Rung, plan: Plan, whole: Plan | None, replaced: tuple[tuple[str, str], ...]) -> Planned:
+def _compared(rung: Rung, plan: Plan, whole: Plan | None, replaced: tuple[tuple[str, str], ...]) -> PlannedWork:
     if whole is None or rung.work.bars is None:
-        return Planned(rung, plan, rate_of(plan), replaced=replaced)
+        return PlannedWork(rung, plan, rate_of(plan), replaced=replaced)
     there = {note.stroke for note in whole.bowed if note.id in plan.note}
     ways = {id_: whole.stroke[id_].direction for id_ in there if id_ is not None}
     here = {stroke.id: stroke.direction for stroke in plan.strokes}
     inner = {id_ for id_ in ways if id_ in plan.note}
     holds = not replaced and all(here.get(id_) == ways[id_] for id_ in inner)
     lanes = median(note.lane for note in plan.bowed) - median(whole.note[note.id].lane for note in plan.bowed)
-    return Planned(rung, plan, rate_of(plan), max(len(plan.strokes) - len(there), 0), lanes, replaced, holds)
+    return PlannedWork(rung, plan, rate_of(plan), max(len(plan.strokes) - len(there), 0), lanes, replaced, holds)
 
 
 def rate_of(plan: Plan) -> float:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 
-from pathway.core.practice.drill import Load
+from pathway.core.practice.drill import Strain
 from pathway.core.practice.families import FAMILIES
 
 
@@ -32,7 +32,7 @@ PAUSE = 5 * 60.0  # [s] that count as one
 LONGEST_SET = 60.0  # of a heavy drill [s]
 
 
-class Hand(StrEnum):
+class HandAfter(StrEnum):
     """How the hand was after a set."""
 
     EASY = "easy"
@@ -47,13 +47,13 @@ class Bout:
     begun: datetime
     seconds: float
     family: str
-    hand: Hand | None = None
+    hand: HandAfter | None = None
     drill: str = ""  # key of the drill
 
     @property
     def heavy(self) -> bool:
         """Whether it was heavy work."""
-        return FAMILIES[self.family].load is Load.HEAVY
+        return FAMILIES[self.family].load is Strain.HEAVY
 
     @property
     def ended(self) -> datetime:
@@ -118,10 +118,10 @@ def allowance(family: str, bouts: Sequence[Bout], now: datetime, limits: Limits 
 
 def _by_load(family: str, ours: Sequence[Bout], now: datetime, limits: Limits) -> Allowance:
     """Return the same, whether or not a break is due."""
-    if FAMILIES[family].load is not Load.HEAVY:
+    if FAMILIES[family].load is not Strain.HEAVY:
         return Allowance(PAUSE_EVERY)
     today = [bout for bout in ours if bout.begun.date() == now.date()]
-    if any(bout.hand is Hand.STRAINED for bout in today if bout.heavy):
+    if any(bout.hand is HandAfter.STRAINED for bout in today if bout.heavy):
         return Allowance(0.0, Because.STRAINED)
     caps = [cap for cap in (CAPPED.get(family), Cap.HEAVY) if cap is not None]
     left = {cap: _day_limit(cap, ours, now.date(), limits) - _spent(cap, today) for cap in caps}
@@ -173,6 +173,6 @@ def _pause_due(bouts: Sequence[Bout], now: datetime) -> float:
 
 def day_off(drill: str, bouts: Iterable[Bout], today: date) -> bool:
     """Whether a drill strained the hand on two days running, so that a day without it is proposed."""
-    strained = {b.begun.date() for b in bouts if b.drill == drill and b.hand is Hand.STRAINED}
+    strained = {b.begun.date() for b in bouts if b.drill == drill and b.hand is HandAfter.STRAINED}
     day = timedelta(days=1)
     return {today, today - day} <= strained or {today - day, today - 2 * day} <= strained

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
-from pathway.core.practice.load import Bout, Hand
+from pathway.core.practice.load import Bout, HandAfter
 from pathway.core.practice.making import Opened
 from pathway.core.practice.staircase import WINDOW, Climb, Verdict, after
 from pathway.core.practice.today import Session
@@ -31,7 +31,7 @@ class PlayedSet:
     top: bool = False
     tries: tuple[Verdict, ...] = ()
     seconds: float = 0.0
-    hand: Hand | None = None
+    hand: HandAfter | None = None
     note: str = ""
     id: int = 0
     removed: bool = False

@@ -4,12 +4,12 @@ from dataclasses import dataclass, replace
 from statistics import median
 
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Ask, Drill, Planned, Quantity, Stage, Still
+from pathway.core.practice.drill import Drill, DrillAsk, PlannedWork, Quantity, Stage, Still
 from pathway.core.practice.excerpt import Bars
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import planned
-from pathway.core.practice.row import Row
+from pathway.core.practice.row import FamilyRow
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotFound
@@ -17,7 +17,7 @@ from pathway.errors import NotFound
 SINGLE_STAGES = {Stage.BARS, Stage.AROUND}
 
 
-def row_of(ask: Ask) -> Row:
+def row_of(ask: DrillAsk) -> FamilyRow:
     """Return what is known of a drill's family.
 
     Raises:
@@ -29,17 +29,17 @@ def row_of(ask: Ask) -> Row:
     return row
 
 
-def whole_ask(key: str) -> Ask:
+def whole_ask(key: str) -> DrillAsk:
     """Return which drill a word means; without a way of it the first one.
 
     Raises:
         NotFound: it means none.
     """
-    ask = Ask.of(key)
+    ask = DrillAsk.of(key)
     return ask if ask.member else replace(ask, member=row_of(ask).members[0])
 
 
-def drill_of(ask: Ask, rig: Rig, plan: Plan | None = None) -> Drill:
+def drill_of(ask: DrillAsk, rig: Rig, plan: Plan | None = None) -> Drill:
     """Return a drill with its rungs.
 
     Args:
@@ -69,12 +69,12 @@ class Opened:
     """A drill ready to be played."""
 
     drill: Drill
-    row: Row
-    rungs: tuple[Planned, ...]
+    row: FamilyRow
+    rungs: tuple[PlannedWork, ...]
     bars: Bars | None  # of the piece, where it is made from them
     place: Bars | None = None  # that asked for it
 
-    def at(self, rung: int) -> Planned:
+    def at(self, rung: int) -> PlannedWork:
         """Return a rung; the nearest one there is."""
         return self.rungs[min(max(rung, 0), len(self.rungs) - 1)]
 
@@ -98,7 +98,7 @@ class Opened:
         return next((i for i in range(len(held)) if all(held[i:])), None)
 
 
-def opened(ask: Ask, rig: Rig, plan: Plan | None = None) -> Opened:
+def opened(ask: DrillAsk, rig: Rig, plan: Plan | None = None) -> Opened:
     """Return a drill with its rungs planned; those that cannot be bowed are left out.
 
     Raises:
@@ -117,7 +117,7 @@ def opened(ask: Ask, rig: Rig, plan: Plan | None = None) -> Opened:
     return Opened(drill, row_of(ask), rungs, bars, place)
 
 
-def stills(row: Row, one: Planned) -> list[Still]:
+def stills(row: FamilyRow, one: PlannedWork) -> list[Still]:
     """Return what must not move on a rung, with the values of its plan."""
     notes = one.plan.bowed
     values = {

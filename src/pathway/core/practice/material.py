@@ -13,7 +13,7 @@ MAJOR = (0, 2, 4, 5, 7, 9, 11)
 
 
 @dataclass(frozen=True, slots=True)
-class Tone:
+class DrillTone:
     """One tone, double stop or chord of a line; without pitches a rest."""
 
     pitches: tuple[int, ...]
@@ -21,22 +21,22 @@ class Tone:
     marks: frozenset[Mark] = frozenset()
 
 
-REST = Tone(())
+REST = DrillTone(())
 
 
-def tones(pitches: Iterable[int], value: Fraction = QUARTER, *marks: Mark) -> list[Tone]:
+def tones(pitches: Iterable[int], value: Fraction = QUARTER, *marks: Mark) -> list[DrillTone]:
     """Return single tones of one value."""
-    return [Tone((pitch,), value, frozenset(marks)) for pitch in pitches]
+    return [DrillTone((pitch,), value, frozenset(marks)) for pitch in pitches]
 
 
-def rest(value: Fraction = QUARTER) -> Tone:
+def rest(value: Fraction = QUARTER) -> DrillTone:
     """Return a silence."""
-    return Tone((), value)
+    return DrillTone((), value)
 
 
 def line(
     title: str,
-    played: Sequence[Tone],
+    played: Sequence[DrillTone],
     *,
     a_bow: int | Sequence[int] = 1,
     meter: tuple[int, int] = (4, 4),

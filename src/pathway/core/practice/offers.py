@@ -8,7 +8,7 @@ from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Passage
-from pathway.core.practice.drill import Ask, Offer, Stage, Why
+from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotFound
@@ -110,7 +110,7 @@ def drills_for(plan: Plan, finding: Finding) -> list[Offer]:
         return []
     bars = tuple(dict.fromkeys((finding.bar, *finding.also)))
     offer = Offer(
-        Ask("", first=place[0], last=place[-1]), Why.FINDING, finding.code.value, bars,
+        DrillAsk("", first=place[0], last=place[-1]), AskedBy.FINDING, finding.code.value, bars,
         SEVERITIES[finding.severity], len(finding.notes) / max(len(plan.bowed), 1),
     )  # fmt: skip
     return _offered(BY_CODE[finding.code], offer)
@@ -124,7 +124,7 @@ def drills_for_symptom(plan: Plan, note: str, heard: Heard) -> list[Offer]:
     """
     found = plan.bowed_note(note)
     notes = plan.stroke[found.stroke or ""].notes
-    offer = Offer(Ask("", first=notes[0], last=notes[-1]), Why.HEARD, heard.value, (found.measure,), 2, 0.02)
+    offer = Offer(DrillAsk("", first=notes[0], last=notes[-1]), AskedBy.HEARD, heard.value, (found.measure,), 2, 0.02)
     return _offered(BY_HEARD[heard], offer)
 
 
@@ -137,7 +137,7 @@ def drills_for_type(key: str) -> list[Offer]:
     if key not in STROKE_TYPES:
         raise NotFound("There is no such stroke type", advice="Choose one from the list.")
     families = [family for family in BY_TYPE[key] if FAMILIES[family].stages[0] not in OWN]
-    offer = Offer(Ask("", kind=key), Why.TYPE, key)
+    offer = Offer(DrillAsk("", kind=key), AskedBy.TYPE, key)
     return [_at(family, offer, made=True) for family in families][:MOST]
 
 
@@ -156,7 +156,9 @@ def drills_for_passage(plan: Plan, notes: Sequence[str], name: str = "") -> list
     about = sorted((f for f in plan.findings if inside & set(f.place)), key=lambda f: -SEVERITIES[f.severity])
     found = [offer for finding in about for offer in drills_for(plan, finding)[:2]]
     bars = tuple(dict.fromkeys(plan.note[id_].measure for id_ in bowed))
-    offer = Offer(Ask("", first=bowed[0], last=bowed[-1]), Why.PASSAGE, name, bars, 1, len(bowed) / len(plan.bowed))
+    offer = Offer(
+        DrillAsk("", first=bowed[0], last=bowed[-1]), AskedBy.PASSAGE, name, bars, 1, len(bowed) / len(plan.bowed)
+    )
     kinds = [plan.stroke[plan.note[id_].stroke or ""].kind for id_ in bowed]
     own = max(set(kinds), key=kinds.count)
     found += _offered(("tempo-ladder", *BY_TYPE[own][:2], "shifts", "contrast", "arrive"), offer)
@@ -173,13 +175,15 @@ def drills_for_contrast(plan: Plan, first: Passage, second: Passage) -> list[Off
     around = range(max(index[first.start], seam - 4), min(index[second.end], seam + 4) + 1)
     ids = [events[i].id for i in around if plan.note[events[i].id].stroke]
     name = f"{first.character or 'what comes before'} against {second.character or 'what comes after'}"
-    offer = Offer(Ask("", first=ids[0], last=ids[-1]), Why.CONTRAST, name, (plan.note[second.start].measure,), 2, 0.05)
+    offer = Offer(
+        DrillAsk("", first=ids[0], last=ids[-1]), AskedBy.CONTRAST, name, (plan.note[second.start].measure,), 2, 0.05
+    )
     return _offered(("contrast", "colours"), offer)
 
 
 def freely(family: str, stage: Stage, member: str = "", kind: str = "") -> Offer:
     """Return a drill that the player chose."""
-    return Offer(Ask(family, member or FAMILIES[family].members[0], stage, kind=kind), Why.PLAYER)
+    return Offer(DrillAsk(family, member or FAMILIES[family].members[0], stage, kind=kind), AskedBy.PLAYER)
 
 
 def offers_of(plan: Plan) -> list[Offer]:
@@ -195,7 +199,7 @@ def offers_of(plan: Plan) -> list[Offer]:
     return list(found.values())
 
 
-def neighbour(ask: Ask, stuck_with: Collection[str] = ()) -> Ask | None:
+def neighbour(ask: DrillAsk, stuck_with: Collection[str] = ()) -> DrillAsk | None:
     """Return what to take instead of a drill that does not move: one step back in the order of building.
 
     Args:
@@ -213,7 +217,7 @@ def neighbour(ask: Ask, stuck_with: Collection[str] = ()) -> Ask | None:
     return _easier(ask, stuck_with)
 
 
-def _easier(ask: Ask, stuck_with: Collection[str]) -> Ask | None:
+def _easier(ask: DrillAsk, stuck_with: Collection[str]) -> DrillAsk | None:
     """Return a gentler family for the same thing."""
     for families in (*BY_CODE.values(), *BY_TYPE.values()):
         if ask.family in families:
@@ -222,11 +226,11 @@ def _easier(ask: Ask, stuck_with: Collection[str]) -> Ask | None:
                 row = FAMILIES[others[0]]
                 stage = row.stages[0] if ask.first or row.stages[0] not in OWN else None
                 member = row.members[0]
-                return None if stage is None else Ask(others[0], member, stage, ask.first, ask.last, ask.kind)
+                return None if stage is None else DrillAsk(others[0], member, stage, ask.first, ask.last, ask.kind)
     return None
 
 
-def then(ask: Ask) -> Ask | None:
+def then(ask: DrillAsk) -> DrillAsk | None:
     """Return the next stage of a drill: nearer to the piece; None at the last, or where there is no place for it."""
     later = [stage for stage in FAMILIES[ask.family].stages if stage > ask.stage]
     later = [stage for stage in later if ask.first or stage not in OWN]

@@ -34,7 +34,7 @@ class WeekOf:
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
+class BestMark:
     """How far a drill was on a day."""
 
     day: date
@@ -96,14 +96,14 @@ def monday_of(day: date) -> date:
     return day - timedelta(days=day.weekday())
 
 
-def marks(sets: Sequence[PlayedSet]) -> list[Mark]:
+def marks(sets: Sequence[PlayedSet]) -> list[BestMark]:
     """Return how far one drill was day by day: the highest rung of each."""
     best: dict[date, PlayedSet] = {}
     for played in sets:
         day = day_of(played)
         if played.tries and (day not in best or (played.share, played.rung) >= (best[day].share, best[day].rung)):
             best[day] = played
-    return [Mark(day, one.share, one.rung_name, one.passed, one.rate) for day, one in sorted(best.items())]
+    return [BestMark(day, one.share, one.rung_name, one.passed, one.rate) for day, one in sorted(best.items())]
 
 
 def settled(plan: Plan, at_first: int, sets: Iterable[PlayedSet]) -> Settled:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Aim, Load, Quantity, Rung, Stage, Varies
+from pathway.core.practice.drill import Aim, Quantity, Rung, Stage, Strain, Varies
 from pathway.core.practice.ground import Ground
 
 S = Stage
@@ -32,14 +32,14 @@ TWO_WAYS = ("down", "up")
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class FamilyRow:
     """One family."""
 
     varies: Varies
     stages: tuple[Stage, ...]
     make: Callable[[Ground], Sequence[Rung]]
     members: tuple[str, ...] = ("",)
-    load: Load = Load.NORMAL
+    load: Strain = Strain.NORMAL
     aim: Aim = Aim.HAIR
     still: tuple[tuple[Quantity, float], ...] = (STILL_LANE, STILL_LEVEL)
     passes: Passes = OWN

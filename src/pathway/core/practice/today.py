@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 
-from pathway.core.practice.drill import Ask, Load, Offer, Stage, Why
+from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, Stage, Strain
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.load import Bout, Limits, allowance
 
@@ -19,7 +19,7 @@ NEVER = 30  # days that count for a drill not done yet
 NEAR = 28.0  # days within which a performance presses
 
 
-class Place(StrEnum):
+class DayPlace(StrEnum):
     """What an entry is in the day."""
 
     WARM_UP = "warm-up"
@@ -54,7 +54,7 @@ class Candidate:
         return f"{self.piece}:{self.offer.ask.key}"
 
     @property
-    def load(self) -> Load:
+    def load(self) -> Strain:
         """Return how heavy it is."""
         return FAMILIES[self.offer.ask.family].load
 
@@ -63,10 +63,10 @@ class Candidate:
 class Entry:
     """One line of the day."""
 
-    place: Place
+    place: DayPlace
     piece: int
     minutes: float
-    ask: Ask | None = None  # none for a run-through
+    ask: DrillAsk | None = None  # none for a run-through
     offer: Offer | None = None
     why: Mapping[str, float] = field(default_factory=dict)  # what its need is made of
     pinned: bool = False
@@ -144,7 +144,7 @@ def day_plan(
     bouts: Sequence[Bout] = (),
     limits: Limits | None = None,
     *,
-    runs: Sequence[tuple[int, Ask | None]] = (),
+    runs: Sequence[tuple[int, DrillAsk | None]] = (),
     pinned: Sequence[str] = (),
     dropped: Sequence[str] = (),
 ) -> list[Entry]:
@@ -174,7 +174,7 @@ def day_plan(
         candidate, wanted = found
         ranked.remove(candidate)
         offer, parts = candidate.offer, need(candidate, today)
-        entries.append(Entry(Place.DRILL, candidate.piece, wanted, offer.ask, offer, parts, candidate.key in pinned))
+        entries.append(Entry(DayPlace.DRILL, candidate.piece, wanted, offer.ask, offer, parts, candidate.key in pinned))
         room -= wanted
     return entries + closing
 
@@ -193,13 +193,13 @@ def _fitting(
             continue
         wanted = min(FAMILIES[candidate.offer.ask.family].minutes, room)
         wanted = min(wanted, _bearable(candidate, bouts, now, limits) / 60)
-        if wanted >= LEAST or (wanted > 0 and candidate.load is Load.HEAVY):
+        if wanted >= LEAST or (wanted > 0 and candidate.load is Strain.HEAVY):
             yield candidate, wanted
 
 
 def may_follow(family: str, candidate: Candidate) -> bool:
     """Whether a drill may follow one of another family: no two heavy ones, and no like ones."""
-    heavy = FAMILIES[family].load is Load.HEAVY and candidate.load is Load.HEAVY
+    heavy = FAMILIES[family].load is Strain.HEAVY and candidate.load is Strain.HEAVY
     return not heavy and family != candidate.offer.ask.family
 
 
@@ -210,7 +210,7 @@ def _spent(entries: Iterable[Entry], now: datetime) -> list[Bout]:
 
 def _bearable(candidate: Candidate, bouts: Sequence[Bout], now: datetime, limits: Limits) -> float:
     """Return how long a drill may be worked at today, in sets with rests between them [s]."""
-    if candidate.load is not Load.HEAVY:
+    if candidate.load is not Strain.HEAVY:
         return 60 * MOST_ENTRY
     total, so_far = 0.0, list(bouts)
     while total < 60 * MOST_ENTRY:
@@ -230,14 +230,14 @@ def _is_due(candidate: Candidate, today: date, pinned: Sequence[str]) -> bool:
     return not (candidate.gone and not candidate.sessions) and (when is None or when <= today)
 
 
-def _opening(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Sequence[str]) -> list[Entry]:
-    ask = Ask("long-tones", "down", Stage.OPEN)
+def _opening(minutes: float, runs: Sequence[tuple[int, DrillAsk | None]], dropped: Sequence[str]) -> list[Entry]:
+    ask = DrillAsk("long-tones", "down", Stage.OPEN)
     piece = runs[0][0] if runs else 0
-    entry = Entry(Place.WARM_UP, piece, max(LEAST, round(WARM_UP * minutes)), ask, Offer(ask, Why.PLAYER))
+    entry = Entry(DayPlace.WARM_UP, piece, max(LEAST, round(WARM_UP * minutes)), ask, Offer(ask, AskedBy.PLAYER))
     return [] if entry.key in dropped or minutes < 2 * LEAST else [entry]
 
 
-def _closing(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Sequence[str]) -> list[Entry]:
+def _closing(minutes: float, runs: Sequence[tuple[int, DrillAsk | None]], dropped: Sequence[str]) -> list[Entry]:
     """Return own bars and the run-through of the piece that matters most."""
     if not runs or minutes < 3 * LEAST:
         return []
@@ -245,8 +245,8 @@ def _closing(minutes: float, runs: Sequence[tuple[int, Ask | None]], dropped: Se
     share = round(RUN_THROUGH * minutes)
     found = []
     if ask is not None and share >= LEAST:
-        found.append(Entry(Place.BARS, piece, max(LEAST, share), ask, Offer(ask, Why.PASSAGE)))
-    found.append(Entry(Place.RUN, piece, max(LEAST, share)))
+        found.append(Entry(DayPlace.BARS, piece, max(LEAST, share), ask, Offer(ask, AskedBy.PASSAGE)))
+    found.append(Entry(DayPlace.RUN, piece, max(LEAST, share)))
     return [entry for entry in found if entry.key not in dropped]
 
 

@@ -15,7 +15,7 @@ LEAST_PERIODS = 4.0
 
 
 @dataclass(frozen=True, slots=True)
-class Heard:
+class SlipsHeard:
     """What became of a note."""
 
     tone: Tone  # never choked: a late start is heard instead
@@ -23,7 +23,7 @@ class Heard:
     steady: float  # share of the slips that are a period apart
 
 
-def heard_in(string: Bowed, on: float, off: float, pitch: float, speed: float) -> Heard | None:
+def heard_in(string: Bowed, on: float, off: float, pitch: float, speed: float) -> SlipsHeard | None:
     """Return what the slips of a string say of a note; None where it is too short to tell.
 
     Args:
@@ -43,5 +43,5 @@ def heard_in(string: Bowed, on: float, off: float, pitch: float, speed: float) -
     apart = np.diff(counted[:, 0]) * pitch
     steady = float(np.mean(np.abs(apart - 1) < WHOLE)) if len(apart) else 0.0
     if steady >= MOST:
-        return Heard(Tone.CORE, a_period, steady)
-    return Heard(Tone.AIRY if a_period > OFTEN else Tone.PRESSED, a_period, steady)
+        return SlipsHeard(Tone.CORE, a_period, steady)
+    return SlipsHeard(Tone.AIRY if a_period > OFTEN else Tone.PRESSED, a_period, steady)

@@ -20,7 +20,7 @@ WITH_RISE = 0.3  # of the rise it is held on
 
 
 @dataclass(frozen=True, slots=True)
-class Start:
+class StartWeight:
     """The weight at the beginning of a note, before it is the note's own."""
 
     weight: float  # [N]
@@ -28,7 +28,7 @@ class Start:
     fade: float  # and then so long until it is the note's own [s]
 
 
-def start_of(note: NotePlan, voice: Voice, impedance: float, own: float | None = None) -> Start | None:
+def start_of(note: NotePlan, voice: Voice, impedance: float, own: float | None = None) -> StartWeight | None:
     """Return the start of a note on one of its strings; None where its own weight does.
 
     Args:
@@ -47,7 +47,7 @@ def start_of(note: NotePlan, voice: Voice, impedance: float, own: float | None =
 
 def start_for(
     force: float, speed: float, rise: float, beta: float, frequency: float, impedance: float, greatest: float
-) -> Start | None:
+) -> StartWeight | None:
     """Return the start that a note needs; None where its own weight does.
 
     Args:
@@ -64,4 +64,4 @@ def start_for(
     weight = min(weight, MOST * force, HEAVIEST * greatest)
     if weight <= force:
         return None
-    return Start(weight, HELD / (beta * frequency) + WITH_RISE * rise, FADES / (beta * frequency))
+    return StartWeight(weight, HELD / (beta * frequency) + WITH_RISE * rise, FADES / (beta * frequency))

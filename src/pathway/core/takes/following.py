@@ -9,7 +9,7 @@ import numpy as np
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.takes.follow_loop import search
 from pathway.core.takes.frames import HOP, TICK, Frames, template
-from pathway.core.takes.score import Planned
+from pathway.core.takes.score import PlannedNotes
 
 STEP = HOP * TICK  # of the search [s]
 JUMP = 22.0  # cost of going to another bar
@@ -47,14 +47,14 @@ class Visit:
     end: int
 
 
-def follow(frames: Frames, planned: Planned) -> Followed:
+def follow(frames: Frames, planned: PlannedNotes) -> Followed:
     """Return the way of a recording through a plan; run again where its tempo is another one."""
     found = _followed(frames, planned, 1.0)
     tempo = tempo_of(found)
     return _followed(frames, planned, tempo) if abs(tempo - 1) > OTHER_TEMPO else found
 
 
-def _followed(frames: Frames, planned: Planned, tempo: float) -> Followed:
+def _followed(frames: Frames, planned: PlannedNotes, tempo: float) -> Followed:
     begin, last = planned.onsets[0], planned.onsets[-1] + planned.durations[-1]
     ticks = begin + np.arange(ceil((last - begin) / tempo / STEP) + 1) * STEP * tempo
     note_of = np.searchsorted(planned.onsets, ticks + 1e-9, side="right") - 1
@@ -164,7 +164,7 @@ def _visited(found: Followed) -> Iterator[Visit]:
         yield Visit(note, begin, end)
 
 
-def onsets(frames: Frames, planned: Planned, passed: list[Visit], found: Followed) -> FloatArray:
+def onsets(frames: Frames, planned: PlannedNotes, passed: list[Visit], found: Followed) -> FloatArray:
     """Return when each note that was passed begins [s]: where its pitch takes over, where the sound rises."""
     own = _every_frame(found.likeness, frames.count)
     single = _every_frame(found.chromatic, frames.count)
@@ -195,7 +195,7 @@ def onsets(frames: Frames, planned: Planned, passed: list[Visit], found: Followe
 
 
 def _change(
-    own: FloatArray, single: FloatArray, planned: Planned, found: Followed, note: int, frame: IntArray
+    own: FloatArray, single: FloatArray, planned: PlannedNotes, found: Followed, note: int, frame: IntArray
 ) -> FloatArray:
     """Return how well the old pitch ends and the new one, or any other, begins at every frame."""
     old = planned.pitches[note - 1]

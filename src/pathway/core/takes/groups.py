@@ -9,8 +9,8 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
-from pathway.core.takes.measures import Measured
-from pathway.core.takes.score import Planned
+from pathway.core.takes.measures import MeasuredNote
+from pathway.core.takes.score import PlannedNotes
 from pathway.core.takes.words import Word
 
 LEAST_PAIRS, TRIM = 4, 0.1  # of a mean, and what of its ends is clipped
@@ -21,7 +21,7 @@ PARTS = ("lower third", "middle third", "upper third")
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class HeardGroup:
     """A difference between two kinds of notes."""
 
     kind: str  # direction, accents, string or part
@@ -39,12 +39,12 @@ class Group:
         return self.count >= count and abs(self.mean) > ERRORS * self.error and abs(self.mean) >= least
 
 
-def groups_of(rows: Sequence[Measured], planned: Planned, rig: Rig) -> tuple[Group, ...]:
+def groups_of(rows: Sequence[MeasuredNote], planned: PlannedNotes, rig: Rig) -> tuple[HeardGroup, ...]:
     """Return all that can be compared in a take, whether it is worth telling or not."""
     fit = [row for row in rows if not _unfit(row) and np.isfinite(row.raw)]
     letters = [string.letter for string in rig.instrument.strings]
 
-    def part(row: Measured) -> int:
+    def part(row: MeasuredNote) -> int:
         note = planned.notes[row.note]
         return min(int(len(PARTS) * (note.start + note.end) / 2 / rig.bow.hair), len(PARTS) - 1)
 
@@ -55,7 +55,7 @@ def groups_of(rows: Sequence[Measured], planned: Planned, rig: Rig) -> tuple[Gro
     return tuple(group for group in (_directions(rows, planned), _accents(fit, planned), *among) if group is not None)
 
 
-def _directions(rows: Sequence[Measured], planned: Planned) -> Group | None:
+def _directions(rows: Sequence[MeasuredNote], planned: PlannedNotes) -> HeardGroup | None:
     """Return down against up, from neighbours; None from too few."""
     found, notes = [], list[str]()
     for before, after in pairwise(rows):
@@ -67,7 +67,7 @@ def _directions(rows: Sequence[Measured], planned: Planned) -> Group | None:
     return _mean("direction", "down against up", found, notes)
 
 
-def _accents(fit: Sequence[Measured], planned: Planned) -> Group | None:
+def _accents(fit: Sequence[MeasuredNote], planned: PlannedNotes) -> HeardGroup | None:
     """Return how accents on down-bows come out against those on up-bows; None from too few of either.
 
     An accent is heard over plain notes of its own pitch: a string rings at some pitches more than at others.
@@ -89,12 +89,16 @@ def _accents(fit: Sequence[Measured], planned: Planned) -> Group | None:
     if down is None or up is None:
         return None
     mean, error = down.mean - up.mean, float(np.hypot(down.error, up.error))
-    return Group("accents", "accents down against up", mean, error, min(down.count, up.count), down.notes)
+    return HeardGroup("accents", "accents down against up", mean, error, min(down.count, up.count), down.notes)
 
 
 def _against(
-    fit: Sequence[Measured], planned: Planned, of: Callable[[Measured], int], names: Sequence[str], kind: str
-) -> list[Group]:
+    fit: Sequence[MeasuredNote],
+    planned: PlannedNotes,
+    of: Callable[[MeasuredNote], int],
+    names: Sequence[str],
+    kind: str,
+) -> list[HeardGroup]:
     """Return every kind of notes against all others, where there are enough of both.
 
     A string rings at some pitches more than at others: what is meant of a kind has to hold from pitch to pitch, so that
@@ -110,7 +114,7 @@ def _against(
     return found
 
 
-def _by_pitch(rows: Sequence[Measured], planned: Planned) -> list[float]:
+def _by_pitch(rows: Sequence[MeasuredNote], planned: PlannedNotes) -> list[float]:
     """Return the mean level of each pitch [dB]."""
     levels: dict[int, list[float]] = {}
     for row in rows:
@@ -118,19 +122,19 @@ def _by_pitch(rows: Sequence[Measured], planned: Planned) -> list[float]:
     return [float(np.mean(some)) for some in levels.values()]
 
 
-def _ids(rows: Sequence[Measured], planned: Planned) -> list[str]:
+def _ids(rows: Sequence[MeasuredNote], planned: PlannedNotes) -> list[str]:
     return [planned.notes[row.note].id for row in rows]
 
 
-def _unfit(row: Measured) -> bool:
+def _unfit(row: MeasuredNote) -> bool:
     return bool(row.words & {Word.MISSED, Word.WRONG})
 
 
-def _mean(kind: str, name: str, values: Sequence[float], notes: Sequence[str]) -> Group | None:
+def _mean(kind: str, name: str, values: Sequence[float], notes: Sequence[str]) -> HeardGroup | None:
     """Return a mean whose outliers are clipped, with its standard error."""
     if len(values) < LEAST_PAIRS:
         return None
     low, high = np.quantile(values, [TRIM, 1 - TRIM])
     clipped: FloatArray = np.clip(values, low, high)
     error = float(clipped.std(ddof=1)) / len(values) ** 0.5 * 1.25
-    return Group(kind, name, float(clipped.mean()), error, len(values), tuple(dict.fromkeys(notes)))
+    return HeardGroup(kind, name, float(clipped.mean()), error, len(values), tuple(dict.fromkeys(notes)))

@@ -7,7 +7,7 @@ import numpy as np
 from pathway.core.practice.drill import Quantity
 from pathway.core.practice.staircase import Verdict
 from pathway.core.takes.listening import Listened
-from pathway.core.takes.measures import Measured
+from pathway.core.takes.measures import MeasuredNote
 
 NEARLY = 1.6  # times the limit
 LEAST_NOTES, LEAST_PLACED = 4, 0.75
@@ -49,7 +49,7 @@ def judged(heard: Listened, quantity: Quantity, limit: float, unit: str) -> Judg
     return Judged(verdict, float(value), limit, unit)
 
 
-def _value(heard: Listened, rows: list[Measured], quantity: Quantity, unit: str) -> float | None:
+def _value(heard: Listened, rows: list[MeasuredNote], quantity: Quantity, unit: str) -> float | None:
     if quantity is Quantity.TEMPO and unit == "%":
         return 100 * abs(heard.tempo - 1)
     if quantity is Quantity.EVENNESS and unit == "%":

@@ -12,9 +12,9 @@ from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Playable
 from pathway.core.takes.following import STEP, Followed, follow, onsets, tempo_of, visits
 from pathway.core.takes.frames import Frames
-from pathway.core.takes.groups import Group, groups_of
-from pathway.core.takes.measures import Measured, measured
-from pathway.core.takes.score import Planned
+from pathway.core.takes.groups import HeardGroup, groups_of
+from pathway.core.takes.measures import MeasuredNote, measured
+from pathway.core.takes.score import PlannedNotes
 from pathway.core.takes.words import Word, say
 from pathway.errors import NoTake, OutOfRange, TooLarge
 
@@ -29,16 +29,16 @@ RATES = (8_000, 192_000)
 class Listened:
     """What was heard in a recording."""
 
-    planned: Planned
-    rows: tuple[Measured, ...]  # in the order in which they were played
+    planned: PlannedNotes
+    rows: tuple[MeasuredNote, ...]  # in the order in which they were played
     followed: Followed
     seconds: float
     tempo: float  # over that of the plan
-    groups: tuple[Group, ...]
+    groups: tuple[HeardGroup, ...]
     clipped: bool
 
     @cached_property
-    def of(self) -> dict[str, Measured]:
+    def of(self) -> dict[str, MeasuredNote]:
         """Return what is known of every note of the plan, the last time that it was played."""
         return {self.planned.notes[row.note].id: row for row in self.rows}
 
@@ -110,7 +110,7 @@ def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, e
         raise OutOfRange("the rate of the recording", rate, *RATES, "samples a second")
     if not LEAST_SECONDS <= seconds <= MOST_SECONDS:
         raise OutOfRange("the length of the recording", seconds, LEAST_SECONDS, MOST_SECONDS, "s")
-    planned = Planned.of(plan, begin, end)
+    planned = PlannedNotes.of(plan, begin, end)
     if not len(planned):
         raise NoTake("There are no bowed notes in these bars", advice="Choose other bars.")
     long = float(planned.onsets[-1] + planned.durations[-1] - planned.onsets[0])

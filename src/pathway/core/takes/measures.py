@@ -8,7 +8,7 @@ from pathway.core.arrays import FloatArray
 from pathway.core.rig.instrument import frequency
 from pathway.core.takes.following import Followed, Visit
 from pathway.core.takes.frames import HOP, Frames
-from pathway.core.takes.score import Planned
+from pathway.core.takes.score import PlannedNotes
 
 CORE = (0.30, 0.85)  # of a sounding note that its level is taken from
 LEAST_PERIODS, LEAST_SAMPLES = 6, 1500  # of a tone that can be looked into
@@ -20,7 +20,7 @@ OWN_LEVEL = 3.0  # times a pitch is heard until half of its own level is believe
 
 
 @dataclass
-class Measured:
+class MeasuredNote:
     """One note as it was played; numbers that cannot be known are nan."""
 
     note: int  # of the plan
@@ -49,8 +49,8 @@ class Measured:
 
 
 def measured(
-    frames: Frames, planned: Planned, passed: list[Visit], times: FloatArray, found: Followed
-) -> list[Measured]:
+    frames: Frames, planned: PlannedNotes, passed: list[Visit], times: FloatArray, found: Followed
+) -> list[MeasuredNote]:
     """Return the notes of a recording in the order in which they were played."""
     room = _room(frames)
     rows = []
@@ -65,7 +65,9 @@ def measured(
     return rows
 
 
-def _row(frames: Frames, planned: Planned, note: int, onset: float, end: float, found: Followed) -> Measured | None:
+def _row(
+    frames: Frames, planned: PlannedNotes, note: int, onset: float, end: float, found: Followed
+) -> MeasuredNote | None:
     first = int(onset / HOP)
     end = min(end, onset + LONGEST * float(planned.durations[note]) / found.tempo)
     last = min(max(first + 3, int(end / HOP)), frames.count)
@@ -79,7 +81,7 @@ def _row(frames: Frames, planned: Planned, note: int, onset: float, end: float, 
     up = np.flatnonzero(level >= steady - 3)
     before = float(np.median(frames.level[max(0, first - 20) : max(1, first - 6)]))
     around = frames.level[max(0, first - 6) : first + 8]
-    row = Measured(
+    row = MeasuredNote(
         note=note,
         onset=onset,
         end=end,
@@ -118,7 +120,7 @@ def _room(frames: Frames, window: int = 4096) -> FloatArray:
     return np.asarray(np.median(spectra, axis=0) * median_to_mean / (np.hanning(window) ** 2).sum())
 
 
-def _look_into(row: Measured, frames: Frames, planned: Planned, room: FloatArray) -> None:
+def _look_into(row: MeasuredNote, frames: Frames, planned: PlannedNotes, room: FloatArray) -> None:
     """Measure pitch, noise and likeness of periods of a single tone that is long enough."""
     if len(planned.pitches[row.note]) > 1:
         return
@@ -198,7 +200,7 @@ def _sameness(tone: FloatArray, rate: int, hz: float) -> float:
     return float(np.median(found[count // 3 :]))
 
 
-def _compare(rows: list[Measured], planned: Planned) -> None:
+def _compare(rows: list[MeasuredNote], planned: PlannedNotes) -> None:
     """Set every note against the plan, its like notes and its surroundings."""
     if not rows:
         return
@@ -216,7 +218,7 @@ def _compare(rows: list[Measured], planned: Planned) -> None:
     _time(rows, planned)
 
 
-def _time(rows: list[Measured], planned: Planned) -> None:
+def _time(rows: list[MeasuredNote], planned: PlannedNotes) -> None:
     """Set the time of every note against a straight line through its surroundings, which outliers do not bend."""
     played = np.array([row.onset for row in rows])
     written = np.array([planned.onsets[row.note] for row in rows])

@@ -75,14 +75,16 @@ class Truth:
 
 
 @dataclass(frozen=True)
-class Played:
+class PlayedTake:
     """A recording and the truth about it; SAMPLES a second."""
 
     samples: FloatArray
     truth: tuple[Truth, ...]
 
 
-def play(plan: Playable, human: Human | None = None, seed: int = 1, begin: float = 0.0, end: float = np.inf) -> Played:
+def play(
+    plan: Playable, human: Human | None = None, seed: int = 1, begin: float = 0.0, end: float = np.inf
+) -> PlayedTake:
     """Return a plan as a human may play it.
 
     Args:
@@ -132,7 +134,7 @@ def play(plan: Playable, human: Human | None = None, seed: int = 1, begin: float
     rough = _rough(sound)
     times = [(one, heard.get(one.onset, one.onset)) for one in truth]
     told = [replace(one, onset=one.onset + moved, heard=at + moved, clear=one.onset not in rough) for one, at in times]
-    return Played(samples, tuple(told))
+    return PlayedTake(samples, tuple(told))
 
 
 def _heard(sound: Sound) -> dict[float, float]:

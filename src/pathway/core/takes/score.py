@@ -16,7 +16,7 @@ def bowed_in(plan: Playable, begin: float, end: float) -> tuple[NotePlan, ...]:
 
 
 @dataclass(frozen=True)
-class Planned:
+class PlannedNotes:
     """The bowed notes of a plan, or of some bars of it; arrays of shape (N,)."""
 
     notes: tuple[NotePlan, ...]
@@ -32,7 +32,7 @@ class Planned:
     kinds: tuple[str, ...]
 
     @classmethod
-    def of(cls, plan: Playable, begin: float = 0.0, end: float = np.inf) -> "Planned":
+    def of(cls, plan: Playable, begin: float = 0.0, end: float = np.inf) -> "PlannedNotes":
         """Return the bowed notes that begin in a span of a plan [s]."""
         notes = bowed_in(plan, begin, end)
         by_id = {stroke.id: stroke for stroke in plan.strokes}

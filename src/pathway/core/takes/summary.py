@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from pathway.core.guide.takes import NOTHING, found_text, group_text, word_text
-from pathway.core.practice.drill import Ask, Stage
+from pathway.core.practice.drill import DrillAsk, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.takes.listening import Listened
 from pathway.core.takes.words import Word
@@ -27,21 +27,21 @@ PER_DB = 1.5  # what a decibel of a group counts against words of notes
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class WorthALook:
     """What is most worth a look."""
 
     text: str
     notes: tuple[str, ...]
-    drill: Ask | None
+    drill: DrillAsk | None
 
 
 @dataclass(frozen=True, slots=True)
-class Summary:
+class TakeSummary:
     """The three lines."""
 
     found: str
-    look: Look | None
-    others: tuple[Look, ...]  # less worth one
+    look: WorthALook | None
+    others: tuple[WorthALook, ...]  # less worth one
 
     @property
     def lines(self) -> tuple[str, str, str]:
@@ -53,36 +53,36 @@ class Summary:
         return self.found, self.look.text, do
 
 
-def summary(heard: Listened) -> Summary:
+def summary(heard: Listened) -> TakeSummary:
     """Return the three lines of a take."""
     first = found_text(heard.found, len(heard.of), heard.tempo, heard.cents)
     looks = sorted([*_words(heard), *_groups(heard)], key=lambda one: -one[0])
     told = [look for _, look in looks]
-    return Summary(first, told[0] if told else None, tuple(told[1:]))
+    return TakeSummary(first, told[0] if told else None, tuple(told[1:]))
 
 
-def _words(heard: Listened) -> list[tuple[float, Look]]:
+def _words(heard: Listened) -> list[tuple[float, WorthALook]]:
     found = []
     for word in heard.words:
         rows = [row for row in heard.rows if word in row.words]
         ids = tuple(heard.planned.notes[row.note].id for row in rows)
         bars = list(dict.fromkeys(heard.planned.bars[row.note] for row in rows))
-        look = Look(word_text(word.value, len(rows), bars), ids, _drill(DRILLS[word], ids))
+        look = WorthALook(word_text(word.value, len(rows), bars), ids, _drill(DRILLS[word], ids))
         found.append((WEIGHTS[word] * len(rows), look))
     return found
 
 
-def _groups(heard: Listened) -> list[tuple[float, Look]]:
+def _groups(heard: Listened) -> list[tuple[float, WorthALook]]:
     found = []
     for group in heard.groups:
         if group.told:
             text = group_text(group.kind, group.name, group.mean, group.error, group.count)
             drill = _drill(BY_GROUP[group.kind], group.notes[:1] + group.notes[1:LONG][-1:])
-            found.append((PER_DB * abs(group.mean), Look(text, group.notes, drill)))
+            found.append((PER_DB * abs(group.mean), WorthALook(text, group.notes, drill)))
     return found
 
 
-def _drill(family: str, notes: tuple[str, ...]) -> Ask | None:
+def _drill(family: str, notes: tuple[str, ...]) -> DrillAsk | None:
     row = FAMILIES[family]
     stage = Stage.BARS if Stage.BARS in row.stages else Stage.PITCH if Stage.PITCH in row.stages else row.stages[0]
-    return Ask(family, row.members[0], stage, notes[0], notes[-1]) if notes else None
+    return DrillAsk(family, row.members[0], stage, notes[0], notes[-1]) if notes else None

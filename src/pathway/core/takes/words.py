@@ -7,8 +7,8 @@ from enum import StrEnum
 import numpy as np
 
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.takes.measures import Measured
-from pathway.core.takes.score import Planned
+from pathway.core.takes.measures import MeasuredNote
+from pathway.core.takes.score import PlannedNotes
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 
 WRONG_FROM, TONE_FROM, LOUD_FROM, THIN_FROM = 0.12, 0.15, 0.20, 0.8  # shorter notes get no such word [s]
@@ -54,7 +54,7 @@ def symptoms_of(words: Collection[str]) -> list[str]:
     return [heard.value for word, heard in SYMPTOMS.items() if word.value in words]
 
 
-def say(rows: Sequence[Measured], planned: Planned) -> None:
+def say(rows: Sequence[MeasuredNote], planned: PlannedNotes) -> None:
     """Give the notes their words: sure ones, and those that come again; others stay silent, and are kept in mind."""
     usual = Usual.of(rows)
     found = [_words(rows, k, planned, usual) for k in range(len(rows))]
@@ -75,7 +75,7 @@ class Usual:
     slow: float  # until a tone stands [s]
 
     @classmethod
-    def of(cls, rows: Sequence[Measured]) -> "Usual":
+    def of(cls, rows: Sequence[MeasuredNote]) -> "Usual":
         """Return the medians."""
         return cls(*(_median([getattr(row, name) for row in rows]) for name in ("same", "slope", "attack")))
 
@@ -85,7 +85,7 @@ def _median(values: Sequence[float]) -> float:
     return float(np.median(known)) if known else 0.0
 
 
-def _words(rows: Sequence[Measured], k: int, planned: Planned, usual: Usual) -> set[Word]:
+def _words(rows: Sequence[MeasuredNote], k: int, planned: PlannedNotes, usual: Usual) -> set[Word]:
     """Return what could be said of a note by itself."""
     row = rows[k]
     long = row.end - row.onset
@@ -124,7 +124,7 @@ def _words(rows: Sequence[Measured], k: int, planned: Planned, usual: Usual) -> 
     return words
 
 
-def _over_its_like(rows: Sequence[Measured], k: int, planned: Planned) -> float:
+def _over_its_like(rows: Sequence[MeasuredNote], k: int, planned: PlannedNotes) -> float:
     """Return how much louder a note is than others of its pitch [dB]: a string rings at some of them; −inf from few."""
     like = [
         row.raw for z, row in enumerate(rows) if z != k and planned.pitches[row.note] == planned.pitches[rows[k].note]
@@ -132,7 +132,7 @@ def _over_its_like(rows: Sequence[Measured], k: int, planned: Planned) -> float:
     return rows[k].raw - float(np.median(like)) if len(like) >= HEARD_TIMES - 1 else -np.inf
 
 
-def _out_of_rest(rows: Sequence[Measured], k: int, planned: Planned) -> bool:
+def _out_of_rest(rows: Sequence[MeasuredNote], k: int, planned: PlannedNotes) -> bool:
     row = rows[k]
     if k == 0 or rows[k - 1].note != row.note - 1:
         return True
@@ -140,13 +140,13 @@ def _out_of_rest(rows: Sequence[Measured], k: int, planned: Planned) -> bool:
     return bool(silence > OUT_OF_REST)
 
 
-def _placed_around(rows: Sequence[Measured], k: int) -> bool:
+def _placed_around(rows: Sequence[MeasuredNote], k: int) -> bool:
     """Whether the notes beside a note are placed too."""
     beside = [rows[z] for z in (k - 1, k + 1) if 0 <= z < len(rows)]
     return bool(beside) and all(row.own >= PLACED - 0.1 for row in beside)
 
 
-def _again(rows: Sequence[Measured], found: Sequence[set[Word]], k: int, word: Word, planned: Planned) -> bool:
+def _again(rows: Sequence[MeasuredNote], found: Sequence[set[Word]], k: int, word: Word, planned: PlannedNotes) -> bool:
     """Whether the same word falls on another note of the same pitch or of the same place in its bar's figure."""
     mine = planned.notes[rows[k].note]
     return any(

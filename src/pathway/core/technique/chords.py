@@ -35,7 +35,7 @@ class Form(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Piece:
+class ChordPiece:
     """Strings that sound together for a while."""
 
     strings: tuple[int, ...]  # 0 is the lowest
@@ -49,7 +49,7 @@ class Chord:
     """How one chord is bowed."""
 
     form: Form
-    pieces: tuple[Piece, ...]
+    pieces: tuple[ChordPiece, ...]
     arm_level: float  # of the last pair; the hand makes the way before
     travel: float  # of the hand at the turn [m]
     force_at_turn: float  # over the chord's own [1]
@@ -107,7 +107,7 @@ def bow_chord(
         parts = [(low, speak, 1.0), (over, turn, FASTER)]
         parts += [(high, fit * above, 1.0), (over, turn, FASTER), (low, rest, 1.0)] if back else [(high, rest, 1.0)]
     whole = sum(seconds * speed for _, seconds, speed in parts)
-    pieces = tuple(Piece(who, t, length * t * speed / whole, speed > 1) for who, t, speed in parts)
+    pieces = tuple(ChordPiece(who, t, length * t * speed / whole, speed > 1) for who, t, speed in parts)
     last = low if form is Form.BELOW else high if form is not Form.TOGETHER or turn else tuple(strings)
     return Chord(form, pieces, _level(rig, last), travel, LIGHTER, FASTER, speak + turn if before_beat else 0.0)
 

@@ -18,7 +18,7 @@ FADES = 0.25  # of a note in which an impulse has gone
 
 
 @dataclass(frozen=True, slots=True)
-class Motion:
+class ShownMotion:
     """A few notes of a manner of playing; arrays of one shape."""
 
     rate: float  # notes a second
@@ -36,7 +36,7 @@ def usual_rate(kind: StrokeType) -> float:
     return max(SHARE_OF_MOST * kind.most_per_second, kind.least_per_second)
 
 
-def motion_of(kind: StrokeType, rate: float | None = None) -> Motion:
+def motion_of(kind: StrokeType, rate: float | None = None) -> ShownMotion:
     """Return how the bow moves in some notes of a type.
 
     Args:
@@ -55,7 +55,7 @@ def motion_of(kind: StrokeType, rate: float | None = None) -> Motion:
     if kind.key in {"legato", "sustained"}:
         ways[:] = 1.0
     speed = np.tile(speeds, NOTES) * ways
-    return Motion(
+    return ShownMotion(
         rate=rate,
         times=np.arange(NOTES * POINTS) / (POINTS * rate),
         place=np.cumsum(speed) / (POINTS * rate),

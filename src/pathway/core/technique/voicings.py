@@ -13,7 +13,7 @@ REACH = 6  # semitones between the stopped notes of a chord, counted above their
 AT_EASE = 4  # likewise, without a stretch
 
 
-class Why(StrEnum):
+class WhyHard(StrEnum):
     """What keeps a chord from neighbouring strings."""
 
     TOO_MANY = "too many"  # notes for the strings
@@ -27,7 +27,7 @@ class Trouble:
     """Why a chord cannot be played, and an easier voicing with what is lost; pitches are MIDI numbers."""
 
     chord: tuple[int, ...]
-    why: Why
+    why: WhyHard
     strings: int  # of the instrument
     between: tuple[int, ...] = ()  # the notes that make the trouble
     easier: tuple[int, ...] = ()  # empty: all but the top note have to go
@@ -75,7 +75,7 @@ def is_hard(pitches: Sequence[int], instrument: Instrument) -> bool:
 def voicings_of(pitches: Sequence[int], instrument: Instrument) -> list[tuple[int, ...]]:
     """Return easier voicings of a chord that lie at ease, those that lose least first; two at most."""
     chord = tuple(sorted(pitches))
-    plain = Trouble(chord, Why.SPREAD, len(instrument.strings))
+    plain = Trouble(chord, WhyHard.SPREAD, len(instrument.strings))
     found = (tuple(sorted(one.easier)) for one in _voicings(plain))
     return list(islice((one for one in found if lies_on_neighbours(one, instrument, AT_EASE)), 2))
 
@@ -89,17 +89,17 @@ def trouble_with(pitches: Sequence[int], instrument: Instrument) -> Trouble:
     return next(easier, trouble)
 
 
-def _why(pitches: Sequence[int], instrument: Instrument) -> tuple[Why, tuple[int, ...]]:
+def _why(pitches: Sequence[int], instrument: Instrument) -> tuple[WhyHard, tuple[int, ...]]:
     opens = [string.midi for string in instrument.strings]
     if len(pitches) > len(opens):
-        return Why.TOO_MANY, ()
+        return WhyHard.TOO_MANY, ()
     for low, high in pairwise(pitches):
         holding = [i for i, midi in enumerate(opens) if midi <= low]
         if not holding:
-            return Why.TOO_LOW, (low,)
+            return WhyHard.TOO_LOW, (low,)
         if high < opens[min(holding) + 1 if min(holding) + 1 < len(opens) else -1]:
-            return Why.ONE_STRING, (low, high)
-    return Why.SPREAD, ()
+            return WhyHard.ONE_STRING, (low, high)
+    return WhyHard.SPREAD, ()
 
 
 def _voicings(trouble: Trouble) -> Iterator[Trouble]:

@@ -3,17 +3,17 @@
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from pathway.core.guide.differences import CAUTIONS, DISAGREEMENTS, HAND_CAUSES, Where
+from pathway.core.guide.differences import CAUTIONS, DISAGREEMENTS, HAND_CAUSES, ChosenIn
 from pathway.web.shared.deps import PagesOf
 
 router = APIRouter()
 PAGES = {
-    Where.SETTINGS: "/settings",
-    Where.RIGS: "/rigs",
-    Where.REACH: "/rigs/violin/reach",
-    Where.BENCH: "/bench",
-    Where.STACCATO: "/strokes/staccato",
-    Where.HELP: "/help",
+    ChosenIn.SETTINGS: "/settings",
+    ChosenIn.RIGS: "/rigs",
+    ChosenIn.REACH: "/rigs/violin/reach",
+    ChosenIn.BENCH: "/bench",
+    ChosenIn.STACCATO: "/strokes/staccato",
+    ChosenIn.HELP: "/help",
 }
 
 

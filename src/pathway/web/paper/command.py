@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.guide.speech import PLAIN
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Ask
+from pathway.core.practice.drill import DrillAsk
 from pathway.core.practice.making import opened
 from pathway.core.practice.material import key_of
 from pathway.desk.stored import drawn, engraved
@@ -29,7 +29,7 @@ def printed_part(plan: Plan, mei: str) -> Printed:
     return Printed.of(plan, engraved(mei, wish.width), list(plan.findings), wish, PLAIN)
 
 
-def printed_drills(plan: Plan, asks: Iterable[Ask]) -> bytes:
+def printed_drills(plan: Plan, asks: Iterable[DrillAsk]) -> bytes:
     """Return the first few drills as PDF, each at its last rung.
 
     Raises:

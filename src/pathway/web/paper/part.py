@@ -7,7 +7,7 @@ from pathway.core.planning.finding import Finding
 from pathway.core.planning.plan import Plan
 from pathway.formats.staves import System
 from pathway.web.paper.pdf import ink_alone, part_pdf
-from pathway.web.paper.sheet import Line, Page, Wish, lines_of, one_sheet, pages_of
+from pathway.web.paper.sheet import Page, PaperLine, Wish, lines_of, one_sheet, pages_of
 
 
 @dataclass(frozen=True)
@@ -16,7 +16,7 @@ class Printed:
 
     title: str
     about: str
-    lines: tuple[Line, ...]
+    lines: tuple[PaperLine, ...]
     wish: Wish
     unit: str
 

@@ -70,7 +70,7 @@ class Wish:
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class PaperLine:
     """One line as a picture of its own."""
 
     svg: str
@@ -85,11 +85,13 @@ class Page:
     """What stands on a page."""
 
     number: int
-    lines: tuple[Line, ...]
+    lines: tuple[PaperLine, ...]
     notes: tuple[tuple[int, str], ...]
 
 
-def lines_of(plan: Plan, systems: Sequence[System], findings: Sequence[Finding], wish: Wish, say: Speech) -> list[Line]:
+def lines_of(
+    plan: Plan, systems: Sequence[System], findings: Sequence[Finding], wish: Wish, say: Speech
+) -> list[PaperLine]:
     """Return the lines of a plan as they are printed."""
     index, found, count = PlanIndex(plan, findings), [], 0
     for number, system in enumerate(systems):
@@ -109,7 +111,7 @@ def lines_of(plan: Plan, systems: Sequence[System], findings: Sequence[Finding],
         whole = one_picture(system, drawn.removesuffix("</svg>") + "".join(marks) + "</svg>", wish)
         bars = [note.measure for note in here] or [""]
         height = tracks.height * wish.inner / tracks.width
-        found.append(Line(whole, height, (bars[0], bars[-1]), tuple(told), _rest_after(plan, system)))
+        found.append(PaperLine(whole, height, (bars[0], bars[-1]), tuple(told), _rest_after(plan, system)))
     return found
 
 
@@ -144,7 +146,7 @@ def _rest_after(plan: Plan, system: System) -> float:
     return float((until - events[-1].end) / last.beat_length)
 
 
-def pages_of(lines: Sequence[Line], wish: Wish) -> list[Page]:
+def pages_of(lines: Sequence[PaperLine], wish: Wish) -> list[Page]:
     """Return the pages: each as full as may be, ended a line or two earlier where there is a rest to turn in."""
     room = wish.size[1] - MARGIN - FOOT
     pages, at, left = list[Page](), 0, room - HEAD
@@ -162,13 +164,13 @@ def pages_of(lines: Sequence[Line], wish: Wish) -> list[Page]:
     return pages
 
 
-def _need(line: Line, wish: Wish) -> float:
+def _need(line: PaperLine, wish: Wish) -> float:
     """Return the room that a line takes with its footnotes [mm]."""
     rows = sum(1 + int(len(text) / (wish.inner * LETTERS_PER_MM)) for _, text in line.notes)
     return line.height + GAP + NOTE_LINE * rows
 
 
-def one_sheet(lines: Sequence[Line], style: str) -> str:
+def one_sheet(lines: Sequence[PaperLine], style: str) -> str:
     """Return all lines under each other as one picture that has its looks in itself."""
     boxes = [tuple(float(value) for value in _box(line.svg)) for line in lines]
     top, parts = 0.0, list[str]()

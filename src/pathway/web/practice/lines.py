@@ -6,14 +6,14 @@ from dataclasses import dataclass
 from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Load, Offer
+from pathway.core.practice.drill import Offer, Strain
 from pathway.core.practice.families import FAMILIES
 from pathway.desk.practising import Practising
 from pathway.web.practice.words import link_of, name_of, state_of, where_of, why_of
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class DrillLine:
     """One drill of a list."""
 
     name: str
@@ -28,19 +28,19 @@ class Line:
 
 def lines_of(
     practising: Practising, offers: Iterable[Offer], piece: int | None, plan: Plan | None, say: Speech
-) -> list[Line]:
+) -> list[DrillLine]:
     """Return drills as a list shows them."""
     climbs = practising.log.climbs(piece)
     last = {one.drill: one.begun.astimezone().date() for one in practising.log.sets(piece) if one.tries}
     return [
-        Line(
+        DrillLine(
             name_of(offer.ask),
             where_of(offer.ask),
             DRILL_WORDS[offer.ask.family].aim,
             why_of(offer, plan, say),
             state_of(climbs.get(offer.ask.key), last.get(offer.ask.key)),
             link_of(piece, offer),
-            FAMILIES[offer.ask.family].load is Load.HEAVY,
+            FAMILIES[offer.ask.family].load is Strain.HEAVY,
             FAMILIES[offer.ask.family].varies.value,
         )
         for offer in offers

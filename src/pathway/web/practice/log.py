@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request, UploadFile
 from starlette.responses import Response
 
-from pathway.core.practice.drill import Ask
+from pathway.core.practice.drill import DrillAsk
 from pathway.core.practice.load import CAPS, Cap
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.progress import Settled, WeekOf, calendar, marks, monday_of, settled, week_of
@@ -91,7 +91,7 @@ class LogView:
             recent = [mark for mark in marks(sets) if mark.day >= first]
             if not recent:
                 continue
-            last, ask = sets[-1], Ask.of(key)
+            last, ask = sets[-1], DrillAsk.of(key)
             told = ", ".join(f"{mark.day:%-d %b} {mark.name}" for mark in recent)
             where = f"{last.title}, bars {last.bars}" if last.bars else last.title
             href = drill_link(piece, ask)
@@ -138,7 +138,7 @@ class LogView:
 
 def set_view(one: PlayedSet) -> SetView:
     """Return a set as a line."""
-    ask = Ask.of(one.drill)
+    ask = DrillAsk.of(one.drill)
     return SetView(
         one.id,
         f"{one.begun.astimezone():%a %-d %b, %H:%M}",

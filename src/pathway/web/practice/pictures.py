@@ -6,19 +6,19 @@ from html import escape
 
 from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Load
-from pathway.core.practice.progress import DayOf, Mark
+from pathway.core.practice.drill import Strain
+from pathway.core.practice.progress import BestMark, DayOf
 from pathway.web.shared.svg import across, path, px
 from pathway.web.shared.tracks.geometry import Tracks
 
 WIDTH = 1000.0
 BOWS = 88.0  # height of the day's hair
-WEIGHTS = {Load.LIGHT: 3.0, Load.NORMAL: 5.5, Load.HEAVY: 9.0}  # of a ribbon: as weight is drawn on the sheet
+WEIGHTS = {Strain.LIGHT: 3.0, Strain.NORMAL: 5.5, Strain.HEAVY: 9.0}  # of a ribbon: as weight is drawn on the sheet
 FILLING = 20.0  # minutes that fill a day, where no day had more
 COLUMN, ROW = 94.0, 46.0
 
 
-def draw_day(entries: Sequence[tuple[float, Load, bool]]) -> str:
+def draw_day(entries: Sequence[tuple[float, Strain, bool]]) -> str:
     """Return the minutes of a day as bows one after the other, from frog to tip and back.
 
     Args:
@@ -127,7 +127,7 @@ def _day(one: DayOf, x: float, y: float, most: float) -> str:
     )
 
 
-def draw_way(marks: Sequence[Mark], first: date, last: date) -> str:
+def draw_way(marks: Sequence[BestMark], first: date, last: date) -> str:
     """Return the rungs of one drill over days, with the goal as a line at the top."""
     width, top, bottom = 420.0, 10.0, 66.0
     days = max((last - first) / timedelta(days=1), 1)

@@ -9,8 +9,8 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import JSONResponse, Response
 
 from pathway.core.guide.speech import Speech
-from pathway.core.practice.drill import Why
-from pathway.core.practice.load import Hand
+from pathway.core.practice.drill import AskedBy
+from pathway.core.practice.load import HandAfter
 from pathway.core.practice.staircase import Verdict
 from pathway.desk.practising import OpenDrill, Practising, Told, Try
 from pathway.errors import NotFound
@@ -33,7 +33,7 @@ class Which(BaseModel):
 
     drill: Annotated[str, Field(min_length=1, max_length=400)]
     piece: Annotated[int | None, Field(ge=1, le=MOST_ID)] = None
-    why: Why = Why.PLAYER
+    why: AskedBy = AskedBy.PLAYER
     what: Annotated[str, Field(max_length=120)] = ""
     bars: Annotated[str, Field(max_length=200)] = ""
     rig: Annotated[str, Field(max_length=100)] = ""
@@ -44,7 +44,7 @@ class Which(BaseModel):
         return Told(self.why, self.what, tuple(filter(None, self.bars.split(", "))))
 
 
-class Rung(Which):
+class RungShown(Which):
     """One rung of a drill."""
 
     rung: Annotated[int, Field(ge=0, le=100)] = 0
@@ -131,7 +131,7 @@ def keep_try(
 @router.post("/listen")
 async def judge_try(
     request: Request,
-    which: Annotated[Rung, Query()],
+    which: Annotated[RungShown, Query()],
     rate: Annotated[int, Query(ge=8_000, le=192_000)],
     practising: PractisingOf,
     choices: ChoicesOf,
@@ -150,7 +150,7 @@ async def judge_try(
 @router.post("/rung")
 def go_to_rung(
     request: Request,
-    which: Annotated[Rung, Form()],
+    which: Annotated[RungShown, Form()],
     practising: PractisingOf,
     choices: ChoicesOf,
     say: SayOf,
@@ -166,7 +166,7 @@ class Ended(Which):
 
     token: Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
     seconds: Annotated[float, Field(ge=0, le=14400, allow_inf_nan=False)] = 0.0
-    hand: Hand | None = None
+    hand: HandAfter | None = None
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
@@ -185,20 +185,20 @@ def end_set(
 
 
 @router.get("/times.json")
-def show_times(which: Annotated[Rung, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
+def show_times(which: Annotated[RungShown, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
     """When the beats and notes of a rung fall, and where the bow is."""
     drill = _drill(practising, which, choices)
     return as_times(drill.ready.at(which.rung).plan, which.version)
 
 
 @router.get("/sound.wav")
-def hear_rung(which: Annotated[Rung, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
+def hear_rung(which: Annotated[RungShown, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
     """A rung as the model sounds it; with its fault, where that is asked for."""
     return as_sound(practising.clip(_drill(practising, which, choices), which.rung, fault=which.fault))
 
 
 @router.get("/second.wav")
-def hear_second(which: Annotated[Rung, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
+def hear_second(which: Annotated[RungShown, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
     """The second part of the score, in the bars and at the tempo of a rung."""
     clip = practising.second(_drill(practising, which, choices), which.rung)
     if clip is None:
@@ -207,7 +207,7 @@ def hear_second(which: Annotated[Rung, Query()], practising: PractisingOf, choic
 
 
 @router.get("/drill.musicxml")
-def take_drill(which: Annotated[Rung, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
+def take_drill(which: Annotated[RungShown, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
     """A rung as a score."""
     score = practising.score(_drill(practising, which, choices), which.rung)
     return as_file(score.data, "application/vnd.recordare.musicxml+xml", which.drill, ".musicxml")

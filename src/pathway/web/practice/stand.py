@@ -6,7 +6,7 @@ from functools import cached_property
 
 from pathway.core.guide.drills import DRILL_WORDS, STOP, STRAINS, DrillWords
 from pathway.core.guide.speech import Speech
-from pathway.core.practice.drill import Ask, Load, Offer, Planned, Stage, Why
+from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, PlannedWork, Stage, Strain
 from pathway.core.practice.load import LONGEST_SET, Allowance, day_off
 from pathway.core.practice.offers import neighbour, then
 from pathway.core.practice.staircase import WINDOW, Climb
@@ -36,7 +36,7 @@ FEW, NEAR = 20, 700  # notes that are drawn larger, and how wide their line is [
 
 
 @dataclass(frozen=True, slots=True)
-class StandLine:
+class DrillStandLine:
     """One engraved line and the ribbons under it."""
 
     number: int
@@ -67,7 +67,7 @@ class Stand:
         self.climb: Climb = practising.climb(drill)
 
     @property
-    def one(self) -> Planned:
+    def one(self) -> PlannedWork:
         """Return the present rung."""
         return self.drill.ready.at(self.climb.rung)
 
@@ -92,7 +92,7 @@ class Stand:
     def asked(self) -> str:
         """Return what asks for it, in its first sentence."""
         told = self.told
-        if told.why is Why.PLAYER:
+        if told.why is AskedBy.PLAYER:
             return ""
         plan = self.drill.now.plan if self.drill.now else None
         whole = why_of(Offer(self.drill.ask, told.why, told.what, told.bars), plan, self._say)
@@ -105,19 +105,19 @@ class Stand:
         return f"/pieces/{piece}?note={ask.first}" if piece and ask.first else ""
 
     @cached_property
-    def lines(self) -> list[StandLine]:
+    def lines(self) -> list[DrillStandLine]:
         """Return the lines with the ribbons of the rung's plan."""
         index = PlanIndex(self.one.plan)
         width = NEAR if len(self.one.plan.notes) <= FEW else self._width
         systems = self._practising.lines(self.drill, self.climb.rung, width)
         return [self._line(index, system, n) for n, system in enumerate(systems)]
 
-    def _line(self, index: PlanIndex, system: System, number: int) -> StandLine:
+    def _line(self, index: PlanIndex, system: System, number: int) -> DrillStandLine:
         tracks = tracks_of(index, system, number, look=LOOK, say=self._say)
         drawn = draw_tracks(tracks)
         if self.drill.ask.family == "arrive":
             drawn = with_arrivals(drawn, tracks, index.plan, self._say)
-        return StandLine(number, system.svg, drawn, f"{100 * SIGNS / system.width:.2f}")
+        return DrillStandLine(number, system.svg, drawn, f"{100 * SIGNS / system.width:.2f}")
 
     @property
     def ladder(self) -> str:
@@ -165,7 +165,7 @@ class Stand:
     @property
     def heavy(self) -> bool:
         """Whether it is heavy work."""
-        return self.drill.ready.row.load is Load.HEAVY
+        return self.drill.ready.row.load is Strain.HEAVY
 
     @cached_property
     def allowance(self) -> Allowance:
@@ -220,7 +220,7 @@ class Stand:
         """Return the neighbour drill, where this one does not move."""
         return self._told(neighbour(self.drill.ask)) if self.climb.stuck else None
 
-    def _told(self, ask: Ask | None) -> tuple[str, str] | None:
+    def _told(self, ask: DrillAsk | None) -> tuple[str, str] | None:
         return None if ask is None else (f"{name_of(ask)}, {where_of(ask)}", drill_link(self.drill.piece, ask))
 
     @property
@@ -230,7 +230,7 @@ class Stand:
         chosen = ask.member or members[0]
         if not has_ways(ask):
             return []
-        made = [(one, Ask(ask.family, one, ask.stage, ask.first, ask.last, ask.kind)) for one in members]
+        made = [(one, DrillAsk(ask.family, one, ask.stage, ask.first, ask.last, ask.kind)) for one in members]
         return [(one, drill_link(self.drill.piece, other), one == chosen) for one, other in made]
 
     @property

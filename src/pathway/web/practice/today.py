@@ -11,15 +11,15 @@ from starlette.responses import Response
 
 from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Load, Why
+from pathway.core.practice.drill import AskedBy, Strain
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ladder import SHARES
 from pathway.core.practice.offers import SEVERITIES
-from pathway.core.practice.today import NEVER, Entry, Milestone, Place, tempo_by_week
+from pathway.core.practice.today import NEVER, DayPlace, Entry, Milestone, tempo_by_week
 from pathway.desk import Desk
 from pathway.desk.practising import PIECES, Practising
 from pathway.errors import OutOfRange, PlanError
-from pathway.formats.log_document import Planned, days_ics
+from pathway.formats.log_document import PlannedDoc, days_ics
 from pathway.store.practice import Day
 from pathway.web.practice.lines import lines_of
 from pathway.web.practice.pictures import draw_day
@@ -61,7 +61,7 @@ class EntryView:
     minutes: str
     href: str
     state: str
-    load: Load
+    load: Strain
     pinned: bool
     done: bool
     drill: bool  # it can be swapped and pinned
@@ -98,19 +98,34 @@ class DayView:
             why = "the whole piece, without stopping: what the drills are for"
             href = f"/pieces/{entry.piece}"
             return EntryView(
-                number, entry.key, "Run-through", "", title, why, "", minutes, href, "", Load.NORMAL, False, done, False
+                number,
+                entry.key,
+                "Run-through",
+                "",
+                title,
+                why,
+                "",
+                minutes,
+                href,
+                "",
+                Strain.NORMAL,
+                False,
+                done,
+                False,
             )
         why = {
-            Place.WARM_UP: "the day begins with the rig it is played on: tone before speed",
-            Place.BARS: "the drills go back to where they came from",
+            DayPlace.WARM_UP: "the day begins with the rig it is played on: tone before speed",
+            DayPlace.BARS: "the drills go back to where they came from",
         }.get(entry.place) or why_of(entry.offer, self._plan(entry.piece), self._say)
         climb = self._practising.log.climbs(entry.piece).get(entry.ask.key)
         link = (
-            drill_link(entry.piece, entry.ask) if entry.place is not Place.DRILL else link_of(entry.piece, entry.offer)
+            drill_link(entry.piece, entry.ask)
+            if entry.place is not DayPlace.DRILL
+            else link_of(entry.piece, entry.offer)
         )
         return EntryView(
             number, entry.key, name_of(entry.ask), where_of(entry.ask), title, why, _need(entry), minutes, link,
-            state_of(climb, None), FAMILIES[entry.ask.family].load, entry.pinned, done, entry.place is Place.DRILL,
+            state_of(climb, None), FAMILIES[entry.ask.family].load, entry.pinned, done, entry.place is DayPlace.DRILL,
             link.replace("/practise/drill?", "/practise/drill/thumb?"),
         )  # fmt: skip
 
@@ -150,7 +165,7 @@ def _need(entry: Entry) -> str:
         return ""
     names = {value: key.value for key, value in SEVERITIES.items()}
     why = entry.why
-    asked = entry.offer is not None and entry.offer.why is Why.FINDING
+    asked = entry.offer is not None and entry.offer.why is AskedBy.FINDING
     told = [f"{names[round(why['severity'])]} finding"] if asked else []
     share = max(why["share"] - 0.2, 0.0)
     told += [f"{100 * share:.0f} % of the piece"] if share >= 0.005 else []
@@ -312,13 +327,13 @@ def take_calendar(desk: DeskOf, practising: PractisingOf, say: SayOf) -> Respons
     """The days ahead as a calendar: today as it is laid out, and the weeks until each performance."""
     view = DayView(practising, desk, say, pieces_of_day(desk, None))
     lines = [f"{one.minutes}  {one.name}, {one.piece}: {one.why}" for one in view.lines]
-    days = [Planned(view.today, view.minutes, "Practise", lines)]
+    days = [PlannedDoc(view.today, view.minutes, "Practise", lines)]
     for piece, title, ready in view.titles:
         plan = desk.open(piece).plan
         for milestone, tempo in weeks_of(practising, plan, piece):
             days.append(
-                Planned(milestone.day, view.minutes, f"{title}: {tempo} a minute", ["the tempo to reach this week"])
+                PlannedDoc(milestone.day, view.minutes, f"{title}: {tempo} a minute", ["the tempo to reach this week"])
             )
         if ready:
-            days.append(Planned(ready, view.minutes, f"{title}: ready", []))
+            days.append(PlannedDoc(ready, view.minutes, f"{title}: ready", []))
     return as_file(days_ics(days, datetime.now().astimezone()), "text/calendar", "practice", ".ics")

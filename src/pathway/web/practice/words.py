@@ -8,7 +8,7 @@ from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.guide.speech import Speech
 from pathway.core.music import Part
 from pathway.core.planning.plan import Plan
-from pathway.core.practice.drill import Ask, Keeps, Offer, Planned, Quantity, Stage, Still, Why
+from pathway.core.practice.drill import AskedBy, DrillAsk, Keeps, Offer, PlannedWork, Quantity, Stage, Still
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.load import Allowance, Because
 from pathway.core.practice.making import Opened, stills
@@ -20,19 +20,19 @@ BEATS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter"
 HALVES = {0.5: "½"}
 
 
-def name_of(ask: Ask) -> str:
+def name_of(ask: DrillAsk) -> str:
     """Return the name of a drill."""
     words = DRILL_WORDS[ask.family].name
     return f"{words}, {ask.member}" if ask.member and has_ways(ask) else words
 
 
-def has_ways(ask: Ask) -> bool:
+def has_ways(ask: DrillAsk) -> bool:
     """Whether there are several ways of a drill: bars of a piece are begun as they are planned there."""
     members = FAMILIES[ask.family].members
     return len(members) > 1 and (ask.stage < Stage.BARS or members != TWO_WAYS)
 
 
-def where_of(ask: Ask) -> str:
+def where_of(ask: DrillAsk) -> str:
     """Return on what a drill is played."""
     kind = f" · {STROKE_TYPES[ask.kind].name}" if ask.kind else ""
     return f"{ask.stage.word}{kind}"
@@ -40,15 +40,15 @@ def where_of(ask: Ask) -> str:
 
 def why_of(offer: Offer, plan: Plan | None, say: Speech) -> str:
     """Return what asks for a drill, in a sentence."""
-    if offer.why is Why.FINDING and plan is not None:
+    if offer.why is AskedBy.FINDING and plan is not None:
         found = next((f for f in plan.findings if f.code == offer.what and offer.ask.first in f.notes), None)
         return found.text(say) if found else "What asked for it is not in the plan any more."
     bars = f"bar{'s' * (len(offer.bars) > 1)} {', '.join(offer.bars)}"
     return {
-        Why.TYPE: f"for {say.manner(offer.what)}" if offer.what in STROKE_TYPES else "for a stroke type",
-        Why.HEARD: f"you heard: {offer.what}",
-        Why.CONTRAST: offer.what,
-        Why.PASSAGE: f"{offer.what or 'these notes'}, {bars}" if offer.bars else offer.what or "these notes",
+        AskedBy.TYPE: f"for {say.manner(offer.what)}" if offer.what in STROKE_TYPES else "for a stroke type",
+        AskedBy.HEARD: f"you heard: {offer.what}",
+        AskedBy.CONTRAST: offer.what,
+        AskedBy.PASSAGE: f"{offer.what or 'these notes'}, {bars}" if offer.bars else offer.what or "these notes",
     }.get(offer.why, "chosen by you")
 
 
@@ -60,18 +60,18 @@ def link_of(piece: int | None, offer: Offer) -> str:
     return "/practise/drill?" + urlencode({key: value for key, value in fields.items() if value})
 
 
-def drill_link(piece: int | None, ask: Ask) -> str:
+def drill_link(piece: int | None, ask: DrillAsk) -> str:
     """Return the address of a drill that the player chose."""
-    return link_of(piece, Offer(ask, Why.PLAYER))
+    return link_of(piece, Offer(ask, AskedBy.PLAYER))
 
 
-def passes_of(ready: Opened, one: Planned) -> str:
+def passes_of(ready: Opened, one: PlannedWork) -> str:
     """Return by what a rung is passed."""
     limit = ready.row.passes.at(one.plan)
     return DRILL_WORDS[ready.drill.ask.family].passes.format(limit=f"{limit:.3g}")
 
 
-def stills_of(ready: Opened, one: Planned, say: Speech) -> str:
+def stills_of(ready: Opened, one: PlannedWork, say: Speech) -> str:
     """Return what must not move, with its value in the plan and how far it may."""
     return " · ".join(_still(still, say) for still in stills(ready.row, one))
 
@@ -91,7 +91,7 @@ def beat_of(part: Part) -> str:
     return BEATS.get(float(part.tempo.unit), "beat")
 
 
-def tempo_of(one: Planned) -> str:
+def tempo_of(one: PlannedWork) -> str:
     """Return a rung's notes a second, and its tempo beside."""
     return f"{one.rate:.1f} notes a second · {beat_of(one.plan.part)} = {one.beats_per_minute:.0f}"
 

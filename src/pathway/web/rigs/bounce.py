@@ -31,7 +31,7 @@ class Taps(BaseModel):
 
 
 @dataclass(frozen=True, slots=True)
-class Measured:
+class MeasuredBounce:
     """What was tapped at one place."""
 
     place: float  # cm
@@ -57,7 +57,7 @@ class BounceView:
         return [round(100 * share * self.bow.hair) for share in SHARES]
 
     @cached_property
-    def measured(self) -> list[Measured]:
+    def measured(self) -> list[MeasuredBounce]:
         """Return the rates with their scatter.
 
         Raises:
@@ -65,7 +65,8 @@ class BounceView:
         """
         typical = Bounce(self.bow, 1.0)
         return [
-            Measured(row.place, tapped(row.times, row.each), float(typical.rate(row.place / 100))) for row in self.taps
+            MeasuredBounce(row.place, tapped(row.times, row.each), float(typical.rate(row.place / 100)))
+            for row in self.taps
         ]
 
     @cached_property

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import cached_property
 
-from pathway.core.guide.measuring import MEASURES, Group, Measure, effect_of, string_measures
+from pathway.core.guide.measuring import MEASURES, RigGroup, RigMeasure, effect_of, string_measures
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.wish_checks import RETUNED
 from pathway.core.rig import Rig, preset
@@ -18,7 +18,7 @@ DIGITS = 4  # of numbers shown
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class NumberRow:
     """One number of the rig, ready to be changed."""
 
     key: str
@@ -42,14 +42,14 @@ class RigView:
         self._typical = preset(known.base)
 
     @cached_property
-    def groups(self) -> list[tuple[str, list[Row]]]:
+    def groups(self) -> list[tuple[str, list[NumberRow]]]:
         """Return the numbers by what they belong to."""
-        rows: dict[Group, list[Row]] = {group: [] for group in Group}
+        rows: dict[RigGroup, list[NumberRow]] = {group: [] for group in RigGroup}
         for measure in (*MEASURES, *string_measures(self.rig)):
             rows[measure.group].append(self._row(measure))
         return [(group.value, found) for group, found in rows.items() if found]
 
-    def _row(self, measure: Measure) -> Row:
+    def _row(self, measure: RigMeasure) -> NumberRow:
         key = key_of(measure)
         value = value_of(self.rig, key)
         typical = value_of(self._typical, key) if key in self._known else value
@@ -57,7 +57,7 @@ class RigView:
         least, most = max((typical or 0.0) - spread, 0), (typical or 0.0) + spread
         unit = self.say.unit(measure.unit)
         low, high, now, usual = (self._as_told(number, measure.unit) for number in (least, most, value, typical))
-        return Row(
+        return NumberRow(
             key=key,
             name=measure.name,
             unit=unit,
@@ -88,7 +88,7 @@ class RigView:
         """The numbers that the typical rig has too: one of another kind may have fewer strings."""
         return {key_of(measure) for measure in (*MEASURES, *string_measures(self._typical))}
 
-    def _effect(self, measure: Measure, value: float) -> str:
+    def _effect(self, measure: RigMeasure, value: float) -> str:
         try:
             more = revised(self.rig, [f"{key_of(measure)}={value + measure.step}"])
         except PathwayError:  # at the end of its range

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pathway.core.planning import Plan
 from pathway.core.planning.finding import Severity
 from pathway.core.planning.findings.catalogue import CATALOGUE
-from pathway.core.planning.findings.catalogue import Station as Where
+from pathway.core.planning.findings.catalogue import WorkedOn as Where
 from pathway.store.rigs import OWN
 
 

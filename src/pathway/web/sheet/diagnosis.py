@@ -3,7 +3,7 @@
 from collections import Counter
 from functools import cached_property
 
-from pathway.core.guide.working import WORK, Work
+from pathway.core.guide.working import WORK, Working
 from pathway.core.planning.advice.symptoms import Cause, Heard, causes
 from pathway.core.planning.relief import Relief, reliefs
 from pathway.desk import Desk
@@ -50,7 +50,7 @@ class Diagnosis:
         return [(key, count) for key, count in times.most_common() if key]
 
     @property
-    def work(self) -> Work:
+    def work(self) -> Working:
         """Return how to work on the manner of the note."""
         stroke = self.plan.stroke[self.plan.bowed_note(self.note).stroke or ""]
         return WORK[stroke.kind]

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request, UploadFile
 from starlette.responses import Response
 
-from pathway.desk.exchange import Brought
+from pathway.desk.exchange import BroughtPiece
 from pathway.web.shared.deps import DeskOf, ExchangeOf, IdOf, PagesOf, go_to
 from pathway.web.shared.files import as_file
 
@@ -82,7 +82,7 @@ def bow_after(request: Request, key: IdOf, other: IdOf, exchange: ExchangeOf, pa
     return _told(request, pages, brought, key, f"/pieces/{key}?variant={brought.id}")
 
 
-def _told(request: Request, pages: PagesOf, brought: Brought, key: int, to: str) -> Response:
+def _told(request: Request, pages: PagesOf, brought: BroughtPiece, key: int, to: str) -> Response:
     """Say what did not find its place, or go on at once where all did."""
     if not brought.lost and not brought.left:
         return go_to(request, to)

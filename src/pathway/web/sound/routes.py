@@ -13,7 +13,7 @@ from pathway.core.rig.instrument import frequency
 from pathway.core.sound import playable, render
 from pathway.core.sound.spans import Scope
 from pathway.core.sound.strings import SAMPLES
-from pathway.desk.hearing import Other
+from pathway.desk.hearing import HeardOther
 from pathway.formats.midi import midi
 from pathway.formats.wav import wav
 from pathway.web.shared.deps import DeskOf, HearingOf, IdOf, PagesOf
@@ -50,10 +50,10 @@ class Asked(BaseModel):
     force: Annotated[float, Field(ge=0.001, le=30)] | None = None
 
     @property
-    def other(self) -> Other:
+    def other(self) -> HeardOther:
         """Return which plan is asked for."""
         point = None if self.lane is None or self.force is None else (self.lane, self.force)
-        return Other(self.note, self.code, self.fix, self.variant, self.anew, self.heard, self.should, point)
+        return HeardOther(self.note, self.code, self.fix, self.variant, self.anew, self.heard, self.should, point)
 
 
 @router.get("/sound")

@@ -3,12 +3,12 @@
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.technique.motion import Motion
+from pathway.core.technique.motion import ShownMotion
 
 WIDTH, LEFT = 620.0, 84.0
 
 
-def motion_picture(motion: Motion) -> str:
+def motion_picture(motion: ShownMotion) -> str:
     """The bow's place, speed and weight against time; where the hair flies, its place is drawn above the string."""
     rows = (
         ("place", motion.place - motion.place.min(), 74.0),

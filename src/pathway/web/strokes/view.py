@@ -18,7 +18,7 @@ from pathway.web.strokes.pictures import motion_picture, zone_picture
 
 
 @dataclass(frozen=True, slots=True)
-class Played:
+class MannerPlayed:
     """Where on the shelf a type is played."""
 
     piece: int
@@ -120,11 +120,11 @@ class StrokeView:
         return [(word, STROKE_TYPES[key]) for word, key in pairs if key]
 
     @property
-    def played(self) -> list[Played]:
+    def played(self) -> list[MannerPlayed]:
         """Return where on the shelf it is played."""
         found = []
         for entry in self._shelf:
             kinds = entry.summary.kinds if entry.summary else {}
             if bars := kinds.get(self.kind.key):
-                found.append(Played(entry.id, entry.title, ", ".join(bars)))
+                found.append(MannerPlayed(entry.id, entry.title, ", ".join(bars)))
         return found

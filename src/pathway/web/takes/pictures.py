@@ -7,7 +7,7 @@ from html import escape
 import numpy as np
 
 from pathway.core.takes import Listened
-from pathway.core.takes.measures import Measured
+from pathway.core.takes.measures import MeasuredNote
 from pathway.web.shared.svg import across, path, px
 from pathway.web.shared.tracks.geometry import Tracks
 
@@ -73,12 +73,12 @@ def _unheard(x: float, middle: float) -> str:
     return path("take-unheard", f"M{px(x - 4)} {px(middle - 4)}h8v8h-8Zm0 8l8 -8")
 
 
-def _level(row: Measured, middle: float) -> float:
+def _level(row: MeasuredNote, middle: float) -> float:
     """Return how high a note's level lies."""
     return middle - float(np.clip(np.nan_to_num(row.off), -MOST_DB, MOST_DB)) * PER_DB
 
 
-def _note(row: Measured, note: str, x: float, middle: float) -> str:
+def _note(row: MeasuredNote, note: str, x: float, middle: float) -> str:
     """Return the dot of one note: its level, its time, and its word by a shape of its own."""
     y = _level(row, middle)
     shift = float(np.clip(np.nan_to_num(row.late) * PER_SECOND, -MOST_SHIFT, MOST_SHIFT))

@@ -7,20 +7,20 @@ from urllib.parse import urlencode
 import numpy as np
 
 from pathway.core.guide.takes import ABOUT
-from pathway.core.takes.measures import Measured
-from pathway.core.takes.summary import Look
+from pathway.core.takes.measures import MeasuredNote
+from pathway.core.takes.summary import WorthALook
 from pathway.core.takes.words import symptoms_of
-from pathway.desk.taking import Heard
+from pathway.desk.taking import HeardTake
 from pathway.formats.staves import System
 from pathway.store.takes import Figures, StoredTake
 from pathway.web.shared.reading import signed
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
-from pathway.web.shared.tracks.look import Look as SheetLook
+from pathway.web.shared.tracks.look import Look
 from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.takes.pictures import draw_trend, with_take
 
 LEAST_GAP = 0.03  # that is told [s]
-PLAIN = SheetLook(lanes=False, strings=False)
+PLAIN = Look(lanes=False, strings=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +79,7 @@ def trends_of(takes: Sequence[StoredTake]) -> list[tuple[str, str]]:
 class HeardView:
     """A take as its page shows it."""
 
-    def __init__(self, found: Heard, systems: tuple[System, ...], other: Heard | None = None) -> None:
+    def __init__(self, found: HeardTake, systems: tuple[System, ...], other: HeardTake | None = None) -> None:
         self.found, self._systems, self.other = found, systems, other
 
     @property
@@ -103,7 +103,7 @@ class HeardView:
         looks = ([told.look] if told.look else []) + list(told.others)
         return [(look.text, " ".join(look.notes), self._drill(look)) for look in looks]
 
-    def _drill(self, look: Look) -> str:
+    def _drill(self, look: WorthALook) -> str:
         if look.drill is None:
             return ""
         return "/practise/drill?" + urlencode({"piece": self.found.take.piece, "drill": look.drill.key})
@@ -151,7 +151,7 @@ class HeardView:
 class OneNote:
     """One note of a take: what was heard of it, and which cause of it may be looked for on the sheet."""
 
-    def __init__(self, found: Heard, note: str) -> None:
+    def __init__(self, found: HeardTake, note: str) -> None:
         row = found.heard.of.get(note)
         self.note = found.plan.bowed_note(note)
         self.piece = found.take.piece
@@ -161,7 +161,7 @@ class OneNote:
         self.sure = row is not None and row.sure
 
 
-def facts_of(row: Measured) -> list[str]:
+def facts_of(row: MeasuredNote) -> list[str]:
     """Return what is known of a note, in words; what is not known is left out."""
     found = []
     if np.isfinite(row.off):

@@ -11,7 +11,7 @@ WORST = 5  # notes named
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class BalanceGroup:
     """Some notes that have something in common."""
 
     kind: str  # direction, string, third, passage, voice
@@ -25,7 +25,7 @@ class Group:
 class Balance:
     """The groups of a plan, and the notes furthest from what is asked of them."""
 
-    groups: tuple[Group, ...]
+    groups: tuple[BalanceGroup, ...]
     worst: tuple[str, ...]  # note ids, the furthest first
 
 
@@ -56,10 +56,10 @@ def balance_of(plan: Plan) -> Balance:
     )
 
 
-def _group(kind: str, name: str, members: list[tuple[NotePlan, float]]) -> Group:
+def _group(kind: str, name: str, members: list[tuple[NotePlan, float]]) -> BalanceGroup:
     time = sum(note.sounding for note, _ in members)
     accents = [note.onset_of_tone.attack_db for note, _ in members if note.pulse_db > 0 and note.onset_of_tone]
-    return Group(
+    return BalanceGroup(
         kind=kind,
         name=name,
         notes=len(members),

@@ -32,7 +32,7 @@ def within(value: float) -> float:
 
 
 @dataclass(frozen=True)
-class Place:
+class NoteInPlan:
     """A note in its plan, with what is around it."""
 
     plan: Plan
@@ -41,7 +41,7 @@ class Place:
     before: StrokePlan | None
 
     @classmethod
-    def of(cls, plan: Plan, note: str) -> "Place":
+    def of(cls, plan: Plan, note: str) -> "NoteInPlan":
         """Return the place of a bowed note.
 
         Raises:
@@ -89,20 +89,20 @@ class Place:
         return STROKE_TYPES[self.stroke.kind].contact is not Contact.ON
 
 
-Margin: TypeAlias = Callable[[Place], float]
+Margin: TypeAlias = Callable[[NoteInPlan], float]
 
 
-def under_window(p: Place) -> float:
+def under_window(p: NoteInPlan) -> float:
     """Margin above the least weight."""
     return within(p.note.lead.place - AIRY)
 
 
-def over_window(p: Place) -> float:
+def over_window(p: NoteInPlan) -> float:
     """Margin below the greatest weight; thick strings betray it first."""
     return within((PRESSED - p.note.lead.place) * (0.8 + 0.2 * p.thinness))
 
 
-def start(p: Place) -> float:
+def start(p: NoteInPlan) -> float:
     """Margin of the start: clean, and soon enough."""
     onset = p.note.onset_of_tone
     if onset is None:
@@ -110,17 +110,17 @@ def start(p: Place) -> float:
     return 0.0 if not onset.clean else within(1 - onset.speak / max(p.note.sounding, 1e-3))
 
 
-def load(p: Place) -> float:
+def load(p: NoteInPlan) -> float:
     """Margin of a load: how much of the note is left when it should be gone."""
     return within(1 - p.note.load.gone / max(p.note.sounding, 1e-3)) if p.note.load else 1.0
 
 
-def whistle(p: Place) -> float:
+def whistle(p: NoteInPlan) -> float:
     """Margin of an open string against whistling: the thinner, and the lighter it is played, the less."""
     return within((1 - 0.7 * p.thinness) * (0.4 + p.note.lead.place)) if p.on_open else 1.0
 
 
-def slant(p: Place) -> float:
+def slant(p: NoteInPlan) -> float:
     """Margin of the stick's squareness over the stroke; thin strings betray it first."""
     reach = min(p.plan.rig.instrument.gap / p.note.lead.vibrating, FURTHEST)
     step = math.log(reach / CLOSEST) / LANES
@@ -128,7 +128,7 @@ def slant(p: Place) -> float:
     return within(tolerance / GENEROUS_SLANT * (1 - 0.3 * p.thinness))
 
 
-def carried(p: Place) -> float:
+def carried(p: NoteInPlan) -> float:
     """Margin of the angle that is carried over from the string before."""
     if p.arrival is None:
         return 1.0
@@ -137,7 +137,7 @@ def carried(p: Place) -> float:
     return within((1 - lanes / CARRIED_LANES) * (1 - 0.3 * p.thinness))
 
 
-def level(p: Place) -> float:
+def level(p: NoteInPlan) -> float:
     """Margin of the bow's level: how far a neighbouring string is; less where it has just come, or soon goes."""
     instrument, lead = p.plan.rig.instrument, p.note.lead
     tension = instrument.strings[lead.string].tension
@@ -146,12 +146,12 @@ def level(p: Place) -> float:
     return within(free_band(instrument, spring, p.note.force) / GENEROUS_LEVEL * near)
 
 
-def lane(p: Place) -> float:
+def lane(p: NoteInPlan) -> float:
     """Margin of its lane: how far the first and the last one are."""
     return within(min(p.note.lane - 1, LANES - p.note.lane) / (LANES / 2))
 
 
-def hurry(p: Place) -> float:
+def hurry(p: NoteInPlan) -> float:
     """Margin of its speed against the stroke before: none where it is twice as fast."""
     if p.before is None:
         return 1.0
@@ -159,7 +159,7 @@ def hurry(p: Place) -> float:
     return within(2 - speeds[0] / speeds[1])
 
 
-def behind(p: Place) -> float:
+def behind(p: NoteInPlan) -> float:
     """Margin of a short note against the long one before: of levels, and of the gap between."""
     if p.before is None:
         return 1.0
@@ -169,42 +169,42 @@ def behind(p: Place) -> float:
     return within(1 - over / 6 + gap / 0.1)
 
 
-def hair_left(p: Place) -> float:
+def hair_left(p: NoteInPlan) -> float:
     """Margin of the hair: time in hand against the stroke's own."""
     return within(p.stroke.in_hand / max(p.stroke.finish - p.stroke.begin, 1e-3))
 
 
-def from_tip(p: Place) -> float:
+def from_tip(p: NoteInPlan) -> float:
     """Margin of the moment that is left at its place on the hair."""
     return within(1 - min(p.note.start, p.note.end) / p.plan.rig.bow.hair)
 
 
-def moment(p: Place) -> float:
+def moment(p: NoteInPlan) -> float:
     """Margin of the hand's moment."""
     return within(1 - max(map(abs, p.note.torque_at)) / p.plan.rig.torque_limit)
 
 
-def carrying(p: Place) -> float:
+def carrying(p: NoteInPlan) -> float:
     """Margin of the little finger: how little it has to carry."""
     return within(1 + min(p.note.torque_at) / p.plan.rig.torque_limit * 2)
 
 
-def stick(p: Place) -> float:
+def stick(p: NoteInPlan) -> float:
     """Margin of the stick above the string."""
     return within(1 - p.note.force / float(wood_force(p.middle, p.note.tilt, p.plan.rig.bow)))
 
 
-def tilted(p: Place) -> float:
+def tilted(p: NoteInPlan) -> float:
     """Margin of the tilt."""
     return within(1 - max(p.note.tilt, p.note.tilt_end) / MOST_TILT)
 
 
-def share(p: Place) -> float:
+def share(p: NoteInPlan) -> float:
     """Margin of the weight's share on the other strings."""
     return min((within(voice.place) for voice in p.note.voices if not voice.lead), default=1.0)
 
 
-def crossing(p: Place) -> float:
+def crossing(p: NoteInPlan) -> float:
     """Margin of the crossings around it: the hand's speed, and the way round."""
     found = [
         0.0 if c.sense is Sense.HARD else 1 - c.speed / FASTEST_HAND for c in (p.arrival, p.departure) if c is not None
@@ -212,7 +212,7 @@ def crossing(p: Place) -> float:
     return within(min(found, default=1.0))
 
 
-def home(p: Place) -> float:
+def home(p: NoteInPlan) -> float:
     """Margin of its place on the hair against where its bounce is at home, or its zone."""
     if p.note.landing:
         k = p.plan.stroke_index[p.stroke.id]
@@ -226,7 +226,7 @@ def home(p: Place) -> float:
     return within(1 - beyond / 0.1)
 
 
-def flight(p: Place) -> float:
+def flight(p: NoteInPlan) -> float:
     """Margin of its flight against one that falls apart; slow ones are led by the hand."""
     landing = p.note.landing
     if landing is None or landing.led:
@@ -234,16 +234,16 @@ def flight(p: Place) -> float:
     return within(1 - landing.height / HIGHEST_FLIGHT)
 
 
-def dip(p: Place) -> float:
+def dip(p: NoteInPlan) -> float:
     """Margin of the join after it; thick strings take longer."""
     return within((1 - p.stroke.dip / LONG_DIP) * (0.8 + 0.2 * p.thinness))
 
 
-def left_hand(p: Place) -> float:
+def left_hand(p: NoteInPlan) -> float:
     """Margin of the shift that leads to it."""
     return within(p.shift.time / QUIET_SHIFT) if p.shift else 1.0
 
 
-def near_frog(p: Place) -> float:
+def near_frog(p: NoteInPlan) -> float:
     """Margin of the stiff hand: the nearer the frog a turn is, the less."""
     return within(min(p.stroke.start, p.stroke.end) / (NEAR_FROG * p.plan.rig.bow.hair))

@@ -7,7 +7,7 @@ from enum import StrEnum
 from pathway.core.guide.causes import CauseWords, cause_words
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.planning.advice import margins as m
-from pathway.core.planning.advice.margins import Margin, Place
+from pathway.core.planning.advice.margins import Margin, NoteInPlan
 from pathway.core.planning.findings.catalogue import Maker
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Link
@@ -46,20 +46,20 @@ class Cause:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class CauseRow:
     """What may cause something: how near the plan is to it, where it can be at all, and what may be pressed for it."""
 
     margin: Margin
     makers: tuple[Maker, ...] = ()
-    can_be: Callable[[Place], bool] = lambda _: True
+    can_be: Callable[[NoteInPlan], bool] = lambda _: True
     by_hand: bool = False  # a fault of hand or arm, where the plan is hard for them
 
 
-def _crossed(p: Place) -> bool:
+def _crossed(p: NoteInPlan) -> bool:
     return p.arrival is not None
 
 
-def _follows(p: Place) -> bool:
+def _follows(p: NoteInPlan) -> bool:
     return p.before is not None
 
 
@@ -69,7 +69,7 @@ def causes(plan: Plan, note: str, heard: Heard) -> list[Cause]:
     Raises:
         NotFound: there is no bowed note there.
     """
-    place = Place.of(plan, note)
+    place = NoteInPlan.of(plan, note)
     found = [Cause(heard, key, _margin(row, place)) for key, row in TABLE[heard].items() if row.can_be(place)]
     return sorted(found, key=lambda cause: cause.margin)
 
@@ -80,79 +80,79 @@ def margin_of(plan: Plan, note: str, cause: Cause) -> float:
     Raises:
         NotFound: there is no bowed note there.
     """
-    return _margin(TABLE[cause.heard][cause.key], Place.of(plan, note))
+    return _margin(TABLE[cause.heard][cause.key], NoteInPlan.of(plan, note))
 
 
-def _margin(row: Row, place: Place) -> float:
+def _margin(row: CauseRow, place: NoteInPlan) -> float:
     return m.within(row.margin(place) + BY_HAND * row.by_hand)
 
 
-def _hook(p: Place) -> float:
+def _hook(p: NoteInPlan) -> float:
     return m.HOOK_HEARD if p.stroke.entry is Link.HOOK else 1.0
 
 
 M = Maker
-TABLE: Mapping[Heard, Mapping[str, Row]] = {
+TABLE: Mapping[Heard, Mapping[str, CauseRow]] = {
     Heard.BREATHY: {
-        "light": Row(m.under_window, (M.WEIGHT, M.LANE, M.COLOUR)),
-        "slant": Row(m.slant, (M.LANE, M.SPLIT, M.PLACE)),
-        "open": Row(m.whistle, (M.STRING, M.WEIGHT), lambda p: p.on_open),
-        "shift": Row(m.left_hand, (M.SPLIT, M.STRING), lambda p: p.shift is not None),
-        "little finger": Row(m.carrying, (M.PLACE,), lambda p: min(p.note.torque_at) < 0, by_hand=True),
+        "light": CauseRow(m.under_window, (M.WEIGHT, M.LANE, M.COLOUR)),
+        "slant": CauseRow(m.slant, (M.LANE, M.SPLIT, M.PLACE)),
+        "open": CauseRow(m.whistle, (M.STRING, M.WEIGHT), lambda p: p.on_open),
+        "shift": CauseRow(m.left_hand, (M.SPLIT, M.STRING), lambda p: p.shift is not None),
+        "little finger": CauseRow(m.carrying, (M.PLACE,), lambda p: min(p.note.torque_at) < 0, by_hand=True),
     },
     Heard.GRATING: {
-        "heavy": Row(m.over_window, (M.WEIGHT, M.LANE, M.COLOUR)),
-        "preload": Row(m.load, (M.TYPE, M.LANE), lambda p: p.note.load is not None),
-        "thumb": Row(m.moment, (M.PLACE, M.WEIGHT), by_hand=True),
+        "heavy": CauseRow(m.over_window, (M.WEIGHT, M.LANE, M.COLOUR)),
+        "preload": CauseRow(m.load, (M.TYPE, M.LANE), lambda p: p.note.load is not None),
+        "thumb": CauseRow(m.moment, (M.PLACE, M.WEIGHT), by_hand=True),
     },
     Heard.MUTE: {
-        "gather": Row(m.start, (M.WEIGHT, M.LANE, M.TYPE)),
-        "light": Row(m.under_window, (M.WEIGHT, M.LANE)),
-        "knuckles": Row(m.near_frog, (M.PLACE,), by_hand=True),
+        "gather": CauseRow(m.start, (M.WEIGHT, M.LANE, M.TYPE)),
+        "light": CauseRow(m.under_window, (M.WEIGHT, M.LANE)),
+        "knuckles": CauseRow(m.near_frog, (M.PLACE,), by_hand=True),
     },
     Heard.SQUEAL: {
-        "level": Row(m.level, (M.LANE, M.STRING)),
-        "carried": Row(m.carried, (M.ENDING, M.STRING), _crossed),
-        "slant": Row(m.slant, (M.LANE, M.PLACE)),
-        "lane": Row(m.lane, (M.LANE,)),
-        "shoulder": Row(m.crossing, (M.STRING,), _crossed, by_hand=True),
+        "level": CauseRow(m.level, (M.LANE, M.STRING)),
+        "carried": CauseRow(m.carried, (M.ENDING, M.STRING), _crossed),
+        "slant": CauseRow(m.slant, (M.LANE, M.PLACE)),
+        "lane": CauseRow(m.lane, (M.LANE,)),
+        "shoulder": CauseRow(m.crossing, (M.STRING,), _crossed, by_hand=True),
     },
     Heard.STICKS_OUT: {
-        "remainder": Row(m.hurry, (M.HOOK, M.RETAKE, M.ENDING, M.JOIN), _follows),
-        "heavy": Row(m.over_window, (M.WEIGHT,)),
-        "open": Row(m.whistle, (M.STRING,), lambda p: p.on_open),
+        "remainder": CauseRow(m.hurry, (M.HOOK, M.RETAKE, M.ENDING, M.JOIN), _follows),
+        "heavy": CauseRow(m.over_window, (M.WEIGHT,)),
+        "open": CauseRow(m.whistle, (M.STRING,), lambda p: p.on_open),
     },
     Heard.BURIED: {
-        "fade": Row(m.behind, (M.ENDING, M.GAP, M.HOOK), _follows),
-        "light": Row(m.under_window, (M.WEIGHT, M.LANE)),
+        "fade": CauseRow(m.behind, (M.ENDING, M.GAP, M.HOOK), _follows),
+        "light": CauseRow(m.under_window, (M.WEIGHT, M.LANE)),
     },
     Heard.NOWHERE: {
-        "hair": Row(m.hair_left, (M.RETAKE, M.HOOK, M.SPLIT, M.TURN)),
-        "remainder": Row(m.hurry, (M.HOOK, M.RETAKE), _follows),
+        "hair": CauseRow(m.hair_left, (M.RETAKE, M.HOOK, M.SPLIT, M.TURN)),
+        "remainder": CauseRow(m.hurry, (M.HOOK, M.RETAKE), _follows),
     },
     Heard.ACCENT: {
-        "tip": Row(m.from_tip, (M.PLACE, M.TURN)),
-        "hand": Row(m.moment, (M.PLACE, M.SOFTER)),
-        "shoulder": Row(m.moment, (M.PLACE,), by_hand=True),
+        "tip": CauseRow(m.from_tip, (M.PLACE, M.TURN)),
+        "hand": CauseRow(m.moment, (M.PLACE, M.SOFTER)),
+        "shoulder": CauseRow(m.moment, (M.PLACE,), by_hand=True),
     },
     Heard.VOICE: {
-        "share": Row(m.share, (M.LEAD, M.LANE, M.WEIGHT), lambda p: len(p.note.voices) > 1),
-        "level": Row(m.level, (M.LANE,)),
+        "share": CauseRow(m.share, (M.LEAD, M.LANE, M.WEIGHT), lambda p: len(p.note.voices) > 1),
+        "level": CauseRow(m.level, (M.LANE,)),
     },
     Heard.BOUNCE: {
-        "crossing": Row(m.crossing, (M.STRING, M.TURN, M.JOIN), lambda p: bool(p.arrival or p.departure)),
-        "place": Row(m.home, (M.PLACE, M.TILT, M.TYPE)),
-        "flight": Row(m.flight, (M.TILT, M.PLACE), lambda p: p.note.landing is not None),
-        "thumb": Row(m.home, (M.TYPE,), by_hand=True),
+        "crossing": CauseRow(m.crossing, (M.STRING, M.TURN, M.JOIN), lambda p: bool(p.arrival or p.departure)),
+        "place": CauseRow(m.home, (M.PLACE, M.TILT, M.TYPE)),
+        "flight": CauseRow(m.flight, (M.TILT, M.PLACE), lambda p: p.note.landing is not None),
+        "thumb": CauseRow(m.home, (M.TYPE,), by_hand=True),
     },
     Heard.WOOD: {
-        "stick": Row(m.stick, (M.TILT, M.WEIGHT, M.PLACE)),
-        "tilt": Row(m.tilted, (M.TILT,)),
+        "stick": CauseRow(m.stick, (M.TILT, M.WEIGHT, M.PLACE)),
+        "tilt": CauseRow(m.tilted, (M.TILT,)),
     },
     Heard.JOIN: {
-        "reversal": Row(m.dip, (M.PROFILE, M.WEIGHT, M.SOFTER)),
-        "hook": Row(_hook, (M.CHANGE, M.JOIN), lambda p: p.stroke.entry is Link.HOOK),
-        "shift": Row(m.left_hand, (M.SPLIT, M.STRING), lambda p: p.shift is not None),
-        "knuckles": Row(m.near_frog, (M.PLACE,), by_hand=True),
+        "reversal": CauseRow(m.dip, (M.PROFILE, M.WEIGHT, M.SOFTER)),
+        "hook": CauseRow(_hook, (M.CHANGE, M.JOIN), lambda p: p.stroke.entry is Link.HOOK),
+        "shift": CauseRow(m.left_hand, (M.SPLIT, M.STRING), lambda p: p.shift is not None),
+        "knuckles": CauseRow(m.near_frog, (M.PLACE,), by_hand=True),
     },
 }

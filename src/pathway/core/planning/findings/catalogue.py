@@ -7,7 +7,7 @@ from enum import StrEnum
 from pathway.core.planning.finding import Code
 
 
-class Station(StrEnum):
+class WorkedOn(StrEnum):
     """Where a player works on it."""
 
     MUSIC = "Music"
@@ -56,10 +56,10 @@ class Maker(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class AboutCode:
     """What is known of one code."""
 
-    station: Station
+    station: WorkedOn
     makers: tuple[Maker, ...]  # the likeliest first
     once: Once = Once.FIGURE
     whole_piece: bool = False  # concerns the piece: a trial on a few strokes cannot judge it
@@ -68,50 +68,52 @@ class Row:
     between: bool = False  # it speaks of the way from one note to the next
 
 
-M, S = Maker, Station
+M, S = Maker, WorkedOn
 _TONE = (M.LANE, M.WEIGHT, M.PLACE, M.STRING, M.PROFILE, M.SPLIT, M.SOFTER, M.TURN, M.TYPE)
 
-CATALOGUE: Mapping[Code, Row] = {
-    Code.RUNS_OUT: Row(S.BOWING, (M.SPLIT, M.RETAKE, M.TURN, M.SOFTER, M.TEMPO), spans_bars=True),
-    Code.SPEED_SPIKE: Row(S.BOWING, (M.HOOK, M.JOIN, M.RETAKE, M.ENDING, M.TURN, M.SOFTER)),
-    Code.STUCK: Row(S.BOWING, (M.RETAKE, M.HOOK, M.PLACE, M.TURN, M.JOIN), spans_bars=True, strains=True),
-    Code.RETAKE_NO_TIME: Row(S.BOWING, (M.ENDING, M.CHANGE, M.HOOK)),
-    Code.BURIED_NOTE: Row(S.BOWING, (M.ENDING, M.GAP, M.JOIN, M.HOOK, M.LANE)),
-    Code.FADE_LITERAL: Row(S.MUSIC, (M.ACCENTS, M.TYPE), whole_piece=True, spans_bars=True),
-    Code.REPEAT_SEAM: Row(S.BOWING, (M.TURN, M.HOOK, M.PLACE), whole_piece=True),
-    Code.MIXED_RUN: Row(S.BOWING, (M.HOOK, M.CHANGE)),
-    Code.RETURNS_DIFFER: Row(S.BOWING, (M.LIKE, M.TURN), whole_piece=True),
-    Code.KEEP_BACK_SHORT: Row(S.BOWING, (M.PLACE, M.SPLIT, M.RETAKE, M.TURN, M.SOFTER)),
-    Code.NO_WINDOW: Row(S.TONE, _TONE),
-    Code.AIRY: Row(S.TONE, _TONE),
-    Code.PRESSED: Row(S.TONE, _TONE),
-    Code.CHOKED: Row(S.TONE, (M.WEIGHT, M.LANE, M.TYPE, M.STRING)),
-    Code.LEVEL_SHORT: Row(S.TONE, _TONE),
-    Code.TOO_LOUD: Row(S.TONE, (M.LANE, M.LOUDER, M.STRING, M.HOOK, M.TURN)),
-    Code.OFF_ZONE: Row(S.BOWING, (M.PLACE, M.TYPE, M.RETAKE, M.TURN), Once.MANNER),
-    Code.HEAVY_HAND: Row(S.BOWING, (M.SOFTER, M.COLOUR, M.TEMPO), whole_piece=True, spans_bars=True, strains=True),
-    Code.SPEAKS_LATE: Row(S.TONE, (M.LANE, M.WEIGHT, M.STRING, M.JOIN)),
-    Code.JOIN_HEARD: Row(S.TONE, (M.PROFILE, M.WEIGHT, M.SOFTER), whole_piece=True),
-    Code.WOOD_CONTACT: Row(S.TONE, (M.TILT, M.WEIGHT, M.PLACE, M.SOFTER)),
-    Code.HAIR_TOO_WIDE: Row(S.TONE, (M.STRING, M.OCTAVE)),
-    Code.OFF_SQUARE_SENSITIVE: Row(S.BOWING, (M.LANE, M.SPLIT), whole_piece=True),
-    Code.SHIFT_HEARD: Row(S.BOWING, (M.SPLIT, M.STRING), between=True),
-    Code.TOO_FAST_FOR_TYPE: Row(S.BOWING, (M.TYPE, M.JOIN, M.TEMPO), Once.MANNER),
-    Code.PRESSED_THROUGH: Row(S.TONE, (M.WEIGHT, M.LANE, M.TYPE)),
-    Code.RATE_MISMATCH: Row(S.BOWING, (M.PLACE, M.TYPE, M.TEMPO), Once.MANNER),
-    Code.BOUNCE_HEIGHT: Row(S.BOWING, (M.TILT, M.PLACE, M.TYPE), Once.MANNER),
-    Code.BOUNCE_PLACE: Row(S.BOWING, (M.PLACE, M.TYPE, M.TILT), Once.MANNER),
-    Code.UNEVEN_ACCENTS: Row(S.TONE, (M.PLACE, M.TURN, M.WEIGHT, M.SOFTER), whole_piece=True),
-    Code.STRING_IMBALANCE: Row(S.TONE, (M.LANE, M.STRING), whole_piece=True),
-    Code.CROSSING_FAST: Row(S.BOWING, (M.STRING, M.JOIN_CROSSING, M.ENDING, M.PLACE), between=True),
-    Code.CROSSING_HARD: Row(S.BOWING, (M.TURN, M.STRING, M.JOIN_CROSSING)),
-    Code.SKIP_NO_TIME: Row(S.BOWING, (M.ENDING, M.STRING, M.GAP), between=True),
-    Code.ANGLE_CARRIED: Row(S.BOWING, (M.ENDING, M.STRING), whole_piece=True, between=True),
-    Code.VOICE_LOST: Row(S.TONE, (M.LEAD, M.LANE, M.WEIGHT)),
-    Code.CHORD_OUT_OF_REACH: Row(S.BOWING, (M.VOICING, M.OCTAVE)),
-    Code.CHORD_HARD: Row(S.BOWING, (M.VOICING, M.OCTAVE)),
-    Code.FAR_UP: Row(S.BOWING, (M.STRING, M.STAY)),
-    Code.JUMP: Row(S.BOWING, (M.ENDING, M.GAP, M.TEMPO), between=True),
-    Code.OUTSIDE: Row(S.MUSIC, (M.OCTAVE, M.TUNING), whole_piece=True),
-    Code.CONTRAST_THIN: Row(S.MUSIC, (M.CONTRAST, M.COLOUR), whole_piece=True),
+CATALOGUE: Mapping[Code, AboutCode] = {
+    Code.RUNS_OUT: AboutCode(S.BOWING, (M.SPLIT, M.RETAKE, M.TURN, M.SOFTER, M.TEMPO), spans_bars=True),
+    Code.SPEED_SPIKE: AboutCode(S.BOWING, (M.HOOK, M.JOIN, M.RETAKE, M.ENDING, M.TURN, M.SOFTER)),
+    Code.STUCK: AboutCode(S.BOWING, (M.RETAKE, M.HOOK, M.PLACE, M.TURN, M.JOIN), spans_bars=True, strains=True),
+    Code.RETAKE_NO_TIME: AboutCode(S.BOWING, (M.ENDING, M.CHANGE, M.HOOK)),
+    Code.BURIED_NOTE: AboutCode(S.BOWING, (M.ENDING, M.GAP, M.JOIN, M.HOOK, M.LANE)),
+    Code.FADE_LITERAL: AboutCode(S.MUSIC, (M.ACCENTS, M.TYPE), whole_piece=True, spans_bars=True),
+    Code.REPEAT_SEAM: AboutCode(S.BOWING, (M.TURN, M.HOOK, M.PLACE), whole_piece=True),
+    Code.MIXED_RUN: AboutCode(S.BOWING, (M.HOOK, M.CHANGE)),
+    Code.RETURNS_DIFFER: AboutCode(S.BOWING, (M.LIKE, M.TURN), whole_piece=True),
+    Code.KEEP_BACK_SHORT: AboutCode(S.BOWING, (M.PLACE, M.SPLIT, M.RETAKE, M.TURN, M.SOFTER)),
+    Code.NO_WINDOW: AboutCode(S.TONE, _TONE),
+    Code.AIRY: AboutCode(S.TONE, _TONE),
+    Code.PRESSED: AboutCode(S.TONE, _TONE),
+    Code.CHOKED: AboutCode(S.TONE, (M.WEIGHT, M.LANE, M.TYPE, M.STRING)),
+    Code.LEVEL_SHORT: AboutCode(S.TONE, _TONE),
+    Code.TOO_LOUD: AboutCode(S.TONE, (M.LANE, M.LOUDER, M.STRING, M.HOOK, M.TURN)),
+    Code.OFF_ZONE: AboutCode(S.BOWING, (M.PLACE, M.TYPE, M.RETAKE, M.TURN), Once.MANNER),
+    Code.HEAVY_HAND: AboutCode(
+        S.BOWING, (M.SOFTER, M.COLOUR, M.TEMPO), whole_piece=True, spans_bars=True, strains=True
+    ),
+    Code.SPEAKS_LATE: AboutCode(S.TONE, (M.LANE, M.WEIGHT, M.STRING, M.JOIN)),
+    Code.JOIN_HEARD: AboutCode(S.TONE, (M.PROFILE, M.WEIGHT, M.SOFTER), whole_piece=True),
+    Code.WOOD_CONTACT: AboutCode(S.TONE, (M.TILT, M.WEIGHT, M.PLACE, M.SOFTER)),
+    Code.HAIR_TOO_WIDE: AboutCode(S.TONE, (M.STRING, M.OCTAVE)),
+    Code.OFF_SQUARE_SENSITIVE: AboutCode(S.BOWING, (M.LANE, M.SPLIT), whole_piece=True),
+    Code.SHIFT_HEARD: AboutCode(S.BOWING, (M.SPLIT, M.STRING), between=True),
+    Code.TOO_FAST_FOR_TYPE: AboutCode(S.BOWING, (M.TYPE, M.JOIN, M.TEMPO), Once.MANNER),
+    Code.PRESSED_THROUGH: AboutCode(S.TONE, (M.WEIGHT, M.LANE, M.TYPE)),
+    Code.RATE_MISMATCH: AboutCode(S.BOWING, (M.PLACE, M.TYPE, M.TEMPO), Once.MANNER),
+    Code.BOUNCE_HEIGHT: AboutCode(S.BOWING, (M.TILT, M.PLACE, M.TYPE), Once.MANNER),
+    Code.BOUNCE_PLACE: AboutCode(S.BOWING, (M.PLACE, M.TYPE, M.TILT), Once.MANNER),
+    Code.UNEVEN_ACCENTS: AboutCode(S.TONE, (M.PLACE, M.TURN, M.WEIGHT, M.SOFTER), whole_piece=True),
+    Code.STRING_IMBALANCE: AboutCode(S.TONE, (M.LANE, M.STRING), whole_piece=True),
+    Code.CROSSING_FAST: AboutCode(S.BOWING, (M.STRING, M.JOIN_CROSSING, M.ENDING, M.PLACE), between=True),
+    Code.CROSSING_HARD: AboutCode(S.BOWING, (M.TURN, M.STRING, M.JOIN_CROSSING)),
+    Code.SKIP_NO_TIME: AboutCode(S.BOWING, (M.ENDING, M.STRING, M.GAP), between=True),
+    Code.ANGLE_CARRIED: AboutCode(S.BOWING, (M.ENDING, M.STRING), whole_piece=True, between=True),
+    Code.VOICE_LOST: AboutCode(S.TONE, (M.LEAD, M.LANE, M.WEIGHT)),
+    Code.CHORD_OUT_OF_REACH: AboutCode(S.BOWING, (M.VOICING, M.OCTAVE)),
+    Code.CHORD_HARD: AboutCode(S.BOWING, (M.VOICING, M.OCTAVE)),
+    Code.FAR_UP: AboutCode(S.BOWING, (M.STRING, M.STAY)),
+    Code.JUMP: AboutCode(S.BOWING, (M.ENDING, M.GAP, M.TEMPO), between=True),
+    Code.OUTSIDE: AboutCode(S.MUSIC, (M.OCTAVE, M.TUNING), whole_piece=True),
+    Code.CONTRAST_THIN: AboutCode(S.MUSIC, (M.CONTRAST, M.COLOUR), whole_piece=True),
 }

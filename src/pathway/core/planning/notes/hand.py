@@ -20,7 +20,7 @@ TURNED_MORE = 10.0  # where the bow turns near the hand [degrees]
 
 
 @dataclass(frozen=True, slots=True)
-class Hand:
+class BowHand:
     """What bow and hand do in every row."""
 
     tilt: FloatArray  # as it begins and as it ends [rad]; shape (2, N)
@@ -29,7 +29,7 @@ class Hand:
     wood: NDArray[np.bool_]  # no tilt keeps the stick off the string; shape (N,)
 
 
-def hand_in(rows: Rows, force: FloatArray, strings: Sequence[Sounded], gravity_share: FloatArray) -> Hand:
+def hand_in(rows: Rows, force: FloatArray, strings: Sequence[Sounded], gravity_share: FloatArray) -> BowHand:
     """Return tilt and moment of the hand; a tilt that the player set is kept.
 
     Args:
@@ -46,7 +46,7 @@ def hand_in(rows: Rows, force: FloatArray, strings: Sequence[Sounded], gravity_s
         tilt[:, i], wood[i] = angle, force[2, i] > wood_force(float(places[1, i]), angle, bow)
     softest = np.clip(bow.hair / 2, places.min(axis=0), places.max(axis=0))
     wood |= tilt_at(0.0, steady, softest, bow, length).wood
-    return Hand(tilt, force, np.asarray(hand_torque(force, rows.places, bow, gravity_share)), wood)
+    return BowHand(tilt, force, np.asarray(hand_torque(force, rows.places, bow, gravity_share)), wood)
 
 
 def _wanted_tilt(rows: Rows, places: FloatArray, strings: Sequence[Sounded]) -> FloatArray:

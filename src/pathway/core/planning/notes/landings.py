@@ -7,14 +7,14 @@ import numpy as np
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
 from pathway.core.physics.hair import hair_share
 from pathway.core.planning.note_plan import Landing, NotePlan
-from pathway.core.planning.notes.hand import Hand
+from pathway.core.planning.notes.hand import BowHand
 from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.notes.strings_together import Sounded
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.stroke_types import Contact
 
 
-def landings(rows: Rows, strings: Sequence[Sounded], hand: Hand) -> list[Landing | None]:
+def landings(rows: Rows, strings: Sequence[Sounded], hand: BowHand) -> list[Landing | None]:
     """Return how every note lands; None where it stays on the string.
 
     Args:

@@ -7,7 +7,7 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.hair import hair_share
 from pathway.core.planning.note_plan import Load, NotePlan, Onset, Tone
-from pathway.core.planning.notes.hand import Hand, hand_in
+from pathway.core.planning.notes.hand import BowHand, hand_in
 from pathway.core.planning.notes.landings import landings
 from pathway.core.planning.notes.onsets import Sounds, loads_of, onsets_of
 from pathway.core.planning.notes.ringing import rings_of
@@ -76,7 +76,7 @@ def _plans(
     onsets: Sequence[Onset | None],
     loads: Sequence[Load | None],
     sounds: Sounds,
-    hand: Hand,
+    hand: BowHand,
     tone: ToneOfVoices,
     lightest: FloatArray,
 ) -> list[NotePlan]:

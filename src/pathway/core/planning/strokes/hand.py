@@ -27,12 +27,12 @@ _Key: TypeAlias = tuple[tuple[int, int | None, bool], ...]
 
 
 @lru_cache(maxsize=8)
-def hand_of(instrument: Instrument) -> "Hand":
+def hand_of(instrument: Instrument) -> "LeftHand":
     """Return the hand on an instrument, with all that it has learnt."""
-    return Hand(instrument)
+    return LeftHand(instrument)
 
 
-class Hand:
+class LeftHand:
     """Remembers what each group of heads costs and how it lies, on one instrument."""
 
     def __init__(self, instrument: Instrument) -> None:

@@ -13,7 +13,7 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.music import Head
-from pathway.core.planning.strokes.hand import POSITIONS, Hand, hand_of
+from pathway.core.planning.strokes.hand import POSITIONS, LeftHand, hand_of
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import Segment, first_notes
 from pathway.core.planning.strokes.string_loop import cheapest_hand
@@ -178,7 +178,7 @@ class Line:
         found[1:][sung] = _Joint.SUNG
         return found
 
-    def eases(self, joints: IntArray, hand: Hand) -> FloatArray:
+    def eases(self, joints: IntArray, hand: LeftHand) -> FloatArray:
         """Return how a shift before every note costs against a plain one."""
         eases = np.where(joints == _Joint.SUNG, SUNG_SHIFT, 1.0)
         gap = self.begin[1:] - self.begin[:-1] - self.sounding[:-1]
@@ -190,7 +190,7 @@ class Line:
         return eases
 
 
-def _costs(hand: Hand, kind: _Kind) -> FloatArray:
+def _costs(hand: LeftHand, kind: _Kind) -> FloatArray:
     """Return what each string and position costs: for the hand, against words and passages, for an open string's voice.
 
     Shape (strings, positions).

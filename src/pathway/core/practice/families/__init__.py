@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 
 from pathway.core.practice.families import bouncing, caught, crossing, passage, staccato, tone
-from pathway.core.practice.row import Row
+from pathway.core.practice.row import FamilyRow
 
-FAMILIES: Mapping[str, Row] = {
+FAMILIES: Mapping[str, FamilyRow] = {
     **tone.ROWS, **caught.ROWS, **staccato.ROWS, **bouncing.ROWS, **crossing.ROWS, **passage.ROWS,
 }  # fmt: skip

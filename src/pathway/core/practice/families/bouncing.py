@@ -9,7 +9,7 @@ from pathway.core.practice.families.playing import firsts_of, in_type, paced
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import rates_to
 from pathway.core.practice.material import EIGHTH, line, scale, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, TWO_WAYS, Passes, Row, S
+from pathway.core.practice.row import EVEN, STILL_LANE, TWO_WAYS, FamilyRow, Passes, S
 from pathway.core.practice.row import begins as begins_down
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 from pathway.errors import NotHere
@@ -100,9 +100,9 @@ def bursts(g: Ground) -> list[Rung]:
 
 _ON = (S.OPEN, S.PITCH, S.SCALE)
 ROWS = {
-    "find-the-bounce": Row(
+    "find-the-bounce": FamilyRow(
         Varies.PART, _ON, find_the_bounce, TWO_WAYS, still=(STILL_LANE,), passes=Passes(Quantity.TEMPO, 5, "%"),
     ),
-    "bounce-by": Row(Varies.TILT, _ON, bounce_by, BY, still=(STILL_LANE,), passes=EVEN),
-    "bursts": Row(Varies.COUNT, (S.OPEN, S.PITCH), bursts, TWO_WAYS, still=(STILL_LANE,), passes=EVEN),
+    "bounce-by": FamilyRow(Varies.TILT, _ON, bounce_by, BY, still=(STILL_LANE,), passes=EVEN),
+    "bursts": FamilyRow(Varies.COUNT, (S.OPEN, S.PITCH), bursts, TWO_WAYS, still=(STILL_LANE,), passes=EVEN),
 }  # fmt: skip

@@ -4,12 +4,12 @@ from dataclasses import replace
 from itertools import pairwise
 
 from pathway.core.planning.wishes import Exit, Lock, Passage, Settings
-from pathway.core.practice.drill import Load, Quantity, Rung, Varies, Work
+from pathway.core.practice.drill import Quantity, Rung, Strain, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, ids_of, in_type, kinds, paced, spans, way
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import rates_to
-from pathway.core.practice.material import EIGHTH, QUARTER, Tone, line, rest, scale, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, STILL_LEVEL, TWO_WAYS, Passes, Row, S
+from pathway.core.practice.material import EIGHTH, QUARTER, DrillTone, line, rest, scale, tones
+from pathway.core.practice.row import EVEN, STILL_LANE, STILL_LEVEL, TWO_WAYS, FamilyRow, Passes, S
 from pathway.core.practice.row import begins as begins_down
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
@@ -114,7 +114,7 @@ def _dotted(g: Ground) -> Work:
     down = g.one_of(TWO_WAYS) == "down"
     played = []
     for pitch in _notes(g, 8):
-        played += [Tone((pitch,), 3 * EIGHTH), Tone((pitch,), EIGHTH)]
+        played += [DrillTone((pitch,), 3 * EIGHTH), DrillTone((pitch,), EIGHTH)]
     part = line("Short after long", played, tempo=60, level_db=g.level_db)
     return Work(part, locks=(Lock(ids_of(part)[0], direction=way(down)),))
 
@@ -170,27 +170,27 @@ def finger_before_bow(g: Ground) -> list[Rung]:
 _STAGES = (S.OPEN, S.PITCH, S.SCALE)
 _STARTS = (STILL_LANE,)
 ROWS = {
-    "pulse-release": Row(
+    "pulse-release": FamilyRow(
         Varies.WEIGHT, _STAGES, pulse_release, TWO_WAYS, still=_STARTS, passes=Passes(Quantity.LEVEL, 150, "ms"),
     ),
-    "load-and-test": Row(
-        Varies.WEIGHT, (S.SILENT, *_STAGES), load_and_test, TWO_WAYS, Load.HEAVY, still=_STARTS, passes=STARTS,
+    "load-and-test": FamilyRow(
+        Varies.WEIGHT, (S.SILENT, *_STAGES), load_and_test, TWO_WAYS, Strain.HEAVY, still=_STARTS, passes=STARTS,
     ),
-    "noise-and-note": Row(
-        Varies.WEIGHT, _STAGES, noise_and_note, TWO_WAYS, Load.HEAVY, still=_STARTS,
+    "noise-and-note": FamilyRow(
+        Varies.WEIGHT, _STAGES, noise_and_note, TWO_WAYS, Strain.HEAVY, still=_STARTS,
         passes=Passes(Quantity.START, 40, "ms"),
     ),
-    "hard-to-soft": Row(Varies.TYPE, _STAGES, hard_to_soft, TWO_WAYS, Load.HEAVY, still=_STARTS),
-    "one-throw": Row(Varies.HAIR, _STAGES, one_throw, TWO_WAYS, Load.HEAVY, still=_STARTS),
-    "short-after-long": Row(
+    "hard-to-soft": FamilyRow(Varies.TYPE, _STAGES, hard_to_soft, TWO_WAYS, Strain.HEAVY, still=_STARTS),
+    "one-throw": FamilyRow(Varies.HAIR, _STAGES, one_throw, TWO_WAYS, Strain.HEAVY, still=_STARTS),
+    "short-after-long": FamilyRow(
         Varies.GAP, (*_STAGES, S.BARS), short_after_long, TWO_WAYS, passes=Passes(Quantity.LEVEL, 1, "dB"),
     ),
-    "travelling-starts": Row(
-        Varies.PART, _STAGES, travelling_starts, ("to the tip", "to the frog"), Load.HEAVY,
+    "travelling-starts": FamilyRow(
+        Varies.PART, _STAGES, travelling_starts, ("to the tip", "to the frog"), Strain.HEAVY,
         still=_STARTS, passes=STARTS,
     ),
-    "silence-between": Row(
+    "silence-between": FamilyRow(
         Varies.GAP, _STAGES, silence_between, TWO_WAYS, still=(STILL_LANE, STILL_LEVEL), passes=EVEN,
     ),
-    "finger-before-bow": Row(Varies.GAP, (S.SCALE, S.PATTERN), finger_before_bow, still=_STARTS, passes=STARTS),
+    "finger-before-bow": FamilyRow(Varies.GAP, (S.SCALE, S.PATTERN), finger_before_bow, still=_STARTS, passes=STARTS),
 }  # fmt: skip

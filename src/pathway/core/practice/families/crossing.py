@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 
 from pathway.core.planning.wishes import Lock
-from pathway.core.practice.drill import Aim, Load, Quantity, Rung, Varies, Work
+from pathway.core.practice.drill import Aim, Quantity, Rung, Strain, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, ids_of, way
 from pathway.core.practice.ground import FINGERED, Ground
 from pathway.core.practice.ladder import rates_to, tempo_rungs
-from pathway.core.practice.material import EIGHTH, HALF, QUARTER, WHOLE, Tone, line, rest, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, Passes, Row, S
+from pathway.core.practice.material import EIGHTH, HALF, QUARTER, WHOLE, DrillTone, line, rest, tones
+from pathway.core.practice.row import EVEN, STILL_LANE, FamilyRow, Passes, S
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.errors import NotHere
@@ -117,7 +117,7 @@ def _voice(name: str, pitches: Sequence[int], string: int) -> Rung:
 
 
 def _stopped(name: str, stops: Sequence[tuple[int, ...]], lead: Leading, tempo: float) -> Rung:
-    part = line(name, [Tone(stop, HALF) for stop in list(stops) * 2], tempo=tempo)
+    part = line(name, [DrillTone(stop, HALF) for stop in list(stops) * 2], tempo=tempo)
     return Rung(name, Work(part, locks=tuple(Lock(i, lead=lead) for i in ids_of(part))))
 
 
@@ -129,13 +129,16 @@ def chords(g: Ground) -> list[Rung]:
         first = min(g.strings - 3, 1)
         chord = tuple(g.open(s) for s in range(first, first + 3))
     low, high = chord[:2], chord[-2:]
-    apart = line("Pairs apart", [Tone(low, HALF), rest(HALF), Tone(high, HALF), rest(HALF)] * 2, tempo=60)
-    turned = line("Turned slowly", [Tone(low, HALF), Tone(high, HALF)] * 4, a_bow=2, tempo=66)
+    apart = line("Pairs apart", [DrillTone(low, HALF), rest(HALF), DrillTone(high, HALF), rest(HALF)] * 2, tempo=60)
+    turned = line("Turned slowly", [DrillTone(low, HALF), DrillTone(high, HALF)] * 4, a_bow=2, tempo=66)
     found = [Rung("the pairs apart", Work(apart)), Rung("turned slowly in one bow", Work(turned))]
     for name, value, tempo in (("set, rest, draw", HALF, 50), ("joined", HALF, 66), ("in time", QUARTER, 72)):
         pause = [rest(value)] if name.startswith("set") else []
         part = line(
-            name, [tone for _ in range(4) for tone in (Tone(chord, value), *pause)], tempo=tempo, level_db=g.level_db
+            name,
+            [tone for _ in range(4) for tone in (DrillTone(chord, value), *pause)],
+            tempo=tempo,
+            level_db=g.level_db,
         )
         found.append(Rung(name, Work(part, locks=tuple(Lock(i, chord=form) for i in firsts_of(part)))))
     return found
@@ -160,19 +163,19 @@ def _two(g: Ground) -> list[Rung]:
 
 _ON = (S.OPEN, S.PITCH)
 ROWS = {
-    "crossings": Row(
+    "crossings": FamilyRow(
         Varies.LEVEL, (*_ON, S.BARS), crossings, ORDERS, aim=Aim.CROSSINGS, passes=EVEN,
     ),
-    "angle": Row(
-        Varies.LEVEL, (S.OPEN,), angle, ORDERS, Load.LIGHT, Aim.CROSSINGS, still=(STILL_LANE,),
+    "angle": FamilyRow(
+        Varies.LEVEL, (S.OPEN,), angle, ORDERS, Strain.LIGHT, Aim.CROSSINGS, still=(STILL_LANE,),
         passes=Passes(Quantity.LANE, 0.5, "lane"),
     ),
-    "two-strings": Row(
+    "two-strings": FamilyRow(
         Varies.LEAD, (*_ON, S.PATTERN, S.BARS), _two, LEADS, aim=Aim.CROSSINGS, still=(STILL_LANE,),
         passes=Passes(Quantity.LEVEL, 2, "dB"),
     ),
-    "chords": Row(
-        Varies.LEVEL, (S.OPEN, S.PATTERN), chords, tuple(OVER), Load.NORMAL, Aim.CROSSINGS, still=(STILL_LANE,),
+    "chords": FamilyRow(
+        Varies.LEVEL, (S.OPEN, S.PATTERN), chords, tuple(OVER), Strain.NORMAL, Aim.CROSSINGS, still=(STILL_LANE,),
         strict=False,
     ),
 }  # fmt: skip

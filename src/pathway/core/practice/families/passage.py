@@ -5,12 +5,12 @@ from dataclasses import replace
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.wishes import Break, Exit, Lock, Passage, Style
-from pathway.core.practice.drill import Aim, Keeps, Load, Quantity, Rung, Varies, Work
+from pathway.core.practice.drill import Aim, Keeps, Quantity, Rung, Strain, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, ids_of, in_type, way
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import tempo_rungs
-from pathway.core.practice.material import EIGHTH, HALF, QUARTER, Tone, line, scale, tones
-from pathway.core.practice.row import OWN, STILL_LANE, STILL_LEVEL, Passes, Row, S
+from pathway.core.practice.material import EIGHTH, HALF, QUARTER, DrillTone, line, scale, tones
+from pathway.core.practice.row import OWN, STILL_LANE, STILL_LEVEL, FamilyRow, Passes, S
 from pathway.core.rig.bow import EARLY_HOLDS
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotHere
@@ -130,7 +130,7 @@ def weak_and_strong(g: Ground) -> list[Rung]:
         base = Work(part)
         base = replace(base, settings=replace(base.settings, style=Style.EARLY))
         if manner == "swell and taper":
-            part = line("Swell and taper", [Tone((p,), HALF) for p in notes], tempo=60, level_db=g.level_db)
+            part = line("Swell and taper", [DrillTone((p,), HALF) for p in notes], tempo=60, level_db=g.level_db)
             base = Work(part, base.settings, tuple(Lock(i, exit=Exit.RINGING) for i in ids_of(part)))
     return [Rung(f"♩ {tempo}", base.at_tempo(tempo)) for tempo in (60, 80, 100, 120)]
 
@@ -195,7 +195,7 @@ def hand_alone(g: Ground) -> list[Rung]:
     joint = g.one_of(("index", "bend and stretch", "roll", "forearm"))
     value = EIGHTH if joint == "index" else QUARTER
     if joint == "forearm":
-        played = [Tone((g.open(s),), value) for _ in range(4) for s in (g.pair[0], g.pair[1])]
+        played = [DrillTone((g.open(s),), value) for _ in range(4) for s in (g.pair[0], g.pair[1])]
     else:
         played = tones([g.open(g.string)] * 8, value)
     part = line("The hand alone", played, tempo=50)
@@ -205,41 +205,41 @@ def hand_alone(g: Ground) -> list[Rung]:
 _OWN = (S.BARS, S.AROUND)
 _STILL = (STILL_LANE, STILL_LEVEL)
 ROWS = {
-    "tempo-ladder": Row(
+    "tempo-ladder": FamilyRow(
         Varies.TEMPO, _OWN, tempo_ladder, ("the hair", "the speed"), aim=Aim.TOGETHER, still=_STILL, passes=CLEAN,
         strict=False, minutes=6,
     ),
-    "arrive": Row(
+    "arrive": FamilyRow(
         Varies.TEMPO, _OWN, arrive, aim=Aim.HAIR, still=((Quantity.HAIR, 0.03), STILL_LANE),
         passes=Passes(Quantity.HAIR, 3, "cm"), strict=False,
     ),
-    "two-tempi": Row(Varies.TEMPO, _OWN, two_tempi, aim=Aim.TOGETHER, still=_STILL, passes=CLEAN, strict=False),
-    "with-second-part": Row(
+    "two-tempi": FamilyRow(Varies.TEMPO, _OWN, two_tempi, aim=Aim.TOGETHER, still=_STILL, passes=CLEAN, strict=False),
+    "with-second-part": FamilyRow(
         Varies.TEMPO, _OWN, with_the_second_part, aim=Aim.TOGETHER, still=_STILL, passes=CLEAN, strict=False,
     ),
-    "shifts": Row(
+    "shifts": FamilyRow(
         Varies.COUNT, _OWN, shifts, aim=Aim.SHIFTS, still=_STILL, passes=Passes(Quantity.LEVEL, 1, "dB"), strict=False,
     ),
-    "borrowed-manner": Row(
+    "borrowed-manner": FamilyRow(
         Varies.TYPE, (S.SCALE, S.BARS), borrowed_manner, still=(STILL_LANE,), passes=OWN, strict=False,
     ),
-    "other-bow": Row(
+    "other-bow": FamilyRow(
         Varies.DIRECTION, (S.BARS,), other_bow, still=(STILL_LEVEL,), passes=Passes(Quantity.START, 2, "dB"),
     ),
-    "weak-and-strong": Row(
+    "weak-and-strong": FamilyRow(
         Varies.STRESS, (S.SCALE, S.PATTERN), weak_and_strong, ("strong and weak", "swell and taper", "rebounding"),
         still=(STILL_LANE,), passes=Passes(Quantity.LEVEL, 2, "dB"),
     ),
-    "contrast": Row(
+    "contrast": FamilyRow(
         Varies.COLOUR, (S.SCALE, S.BARS), contrast, ("soft first", "loud first"), aim=Aim.TOGETHER, still=(STILL_LANE,),
         passes=Passes(Quantity.LEVEL, 3, "dB"), strict=False,
     ),
-    "wrong-on-purpose": Row(
+    "wrong-on-purpose": FamilyRow(
         Varies.WEIGHT, (S.PITCH, S.BARS), wrong_on_purpose, tuple(FAULTS), still=(STILL_LANE,), passes=OWN,
         minutes=2,
     ),
-    "hand-alone": Row(
-        Varies.WEIGHT, (S.HAND,), hand_alone, ("index", "bend and stretch", "roll", "forearm"), Load.LIGHT, still=(),
+    "hand-alone": FamilyRow(
+        Varies.WEIGHT, (S.HAND,), hand_alone, ("index", "bend and stretch", "roll", "forearm"), Strain.LIGHT, still=(),
         passes=OWN, minutes=2,
     ),
 }  # fmt: skip

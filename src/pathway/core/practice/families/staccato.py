@@ -2,12 +2,12 @@
 
 from pathway.core.music import Mark
 from pathway.core.planning.wishes import Lock
-from pathway.core.practice.drill import Load, Quantity, Rung, Varies, Work
+from pathway.core.practice.drill import Quantity, Rung, Strain, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, paced, way
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import rates_to
-from pathway.core.practice.material import EIGHTH, SIXTEENTH, Tone, line, rest, scale, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, STILL_LEVEL, TWO_WAYS, Passes, Row, S
+from pathway.core.practice.material import EIGHTH, SIXTEENTH, DrillTone, line, rest, scale, tones
+from pathway.core.practice.row import EVEN, STILL_LANE, STILL_LEVEL, TWO_WAYS, FamilyRow, Passes, S
 from pathway.core.practice.row import begins as begins_down
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
@@ -38,7 +38,7 @@ def one_bow_staccato(g: Ground) -> list[Rung]:
 def _pulses(name: str, g: Ground, count: int, strong: int, rate: float, *, down: bool) -> Rung:
     accent = frozenset({Mark.DOT, Mark.ACCENT})
     value = EIGHTH if rate <= 4 else SIXTEENTH
-    bow = [Tone((_pitch(g),), value, accent if n % strong == 0 else frozenset({Mark.DOT})) for n in range(count)]
+    bow = [DrillTone((_pitch(g),), value, accent if n % strong == 0 else frozenset({Mark.DOT})) for n in range(count)]
     meter = (6, 8) if count == 6 else (4, 4)
     part = line(name, bow * 2, a_bow=count, meter=meter, tempo=60 * rate * float(value))
     firsts = firsts_of(part)
@@ -96,18 +96,18 @@ def equal_ways(g: Ground) -> list[Rung]:
 
 
 ROWS = {
-    "one-bow-staccato": Row(
-        Varies.COUNT, (S.OPEN, S.PITCH), one_bow_staccato, TWO_WAYS, Load.HEAVY, still=(STILL_LANE,), passes=EVEN,
+    "one-bow-staccato": FamilyRow(
+        Varies.COUNT, (S.OPEN, S.PITCH), one_bow_staccato, TWO_WAYS, Strain.HEAVY, still=(STILL_LANE,), passes=EVEN,
     ),
-    "self-running": Row(
-        Varies.HAIR, (S.OPEN, S.PITCH), self_running, TWO_WAYS, Load.HEAVY, still=(STILL_LANE,),
+    "self-running": FamilyRow(
+        Varies.HAIR, (S.OPEN, S.PITCH), self_running, TWO_WAYS, Strain.HEAVY, still=(STILL_LANE,),
         passes=Passes(Quantity.TEMPO, 5, "%"), minutes=2,
     ),
-    "growing-groups": Row(
+    "growing-groups": FamilyRow(
         Varies.COUNT, (S.SCALE,), growing_groups, ("legato", "portato", "staccato"), still=(STILL_LANE, STILL_LEVEL),
         passes=EVEN,
     ),
-    "both-ways-equal": Row(
+    "both-ways-equal": FamilyRow(
         Varies.DIRECTION, (S.SCALE, S.PATTERN), equal_ways, TWO_WAYS, still=(STILL_LEVEL,),
         passes=Passes(Quantity.START, 2, "dB"),
     ),

@@ -5,11 +5,21 @@ from math import radians
 from pathway.core.physics.string import LANES
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Lock, Passage, Profile, Settings
-from pathway.core.practice.drill import Load, Quantity, Rung, Varies, Work
+from pathway.core.practice.drill import Quantity, Rung, Strain, Varies, Work
 from pathway.core.practice.families.playing import bows, ids_of, paced, spans, tempo_for
 from pathway.core.practice.ground import WHOLE_STROKE, Ground
 from pathway.core.practice.material import HALF, QUARTER, WHOLE, line, rest, scale, tones
-from pathway.core.practice.row import LEVEL, STILL_LANE, STILL_LEVEL, STILL_SPEED, TONE_STAGES, TWO_WAYS, Passes, Row, S
+from pathway.core.practice.row import (
+    LEVEL,
+    STILL_LANE,
+    STILL_LEVEL,
+    STILL_SPEED,
+    TONE_STAGES,
+    TWO_WAYS,
+    FamilyRow,
+    Passes,
+    S,
+)
 from pathway.core.practice.row import begins as begins_down
 
 SECONDS = (4, 5, 6, 8, 10, 12, 16)  # of a whole bow
@@ -187,33 +197,33 @@ def _deepest_dip(plan: Plan) -> float:
 
 
 ROWS = {
-    "long-tones": Row(
-        Varies.SPEED, TONE_STAGES, long_tones, TWO_WAYS, Load.LIGHT,
+    "long-tones": FamilyRow(
+        Varies.SPEED, TONE_STAGES, long_tones, TWO_WAYS, Strain.LIGHT,
         still=(STILL_SPEED, STILL_LANE, STILL_LEVEL), passes=LEVEL, minutes=5,
     ),
-    "slowest-bow": Row(Varies.SPEED, TONE_STAGES, slowest_bow, TWO_WAYS, passes=LEVEL),
-    "speed-alone": Row(
+    "slowest-bow": FamilyRow(Varies.SPEED, TONE_STAGES, slowest_bow, TWO_WAYS, passes=LEVEL),
+    "speed-alone": FamilyRow(
         Varies.SPEED, TONE_STAGES, speed_alone, TWO_WAYS, still=(STILL_LANE,), passes=Passes(Quantity.SPEED, 10, "%"),
     ),
-    "weight-alone": Row(
+    "weight-alone": FamilyRow(
         Varies.WEIGHT, TONE_STAGES, weight_alone, TWO_WAYS, still=(STILL_SPEED, STILL_LANE),
         passes=Passes(Quantity.LEVEL, 150, "ms"),
     ),
-    "place-alone": Row(
+    "place-alone": FamilyRow(
         Varies.PLACE, TONE_STAGES, place_alone, ("to the bridge", "to the board"), still=(STILL_SPEED,), passes=LEVEL,
     ),
-    "extremes": Row(Varies.PLACE, TONE_STAGES, extremes, EXTREMES, still=(), strict=False),
-    "lane-by-pitch": Row(Varies.PLACE, (S.PITCH,), lane_by_pitch, passes=LEVEL),
-    "tilt-turns": Row(Varies.TILT, TONE_STAGES, tilt_turns, ORDERS, passes=LEVEL),
-    "parts-of-bow": Row(
+    "extremes": FamilyRow(Varies.PLACE, TONE_STAGES, extremes, EXTREMES, still=(), strict=False),
+    "lane-by-pitch": FamilyRow(Varies.PLACE, (S.PITCH,), lane_by_pitch, passes=LEVEL),
+    "tilt-turns": FamilyRow(Varies.TILT, TONE_STAGES, tilt_turns, ORDERS, passes=LEVEL),
+    "parts-of-bow": FamilyRow(
         Varies.PART, (S.OPEN, S.PITCH, S.SCALE), parts_of_bow, tuple(PARTS), still=(STILL_LANE,),
         passes=Passes(Quantity.PARTS, 2, "dB"),
     ),
-    "smooth-turns": Row(
+    "smooth-turns": FamilyRow(
         Varies.SPEED, (S.OPEN, S.PITCH, S.SCALE), smooth_turns, TWO_WAYS,
         passes=Passes(Quantity.LEVEL, _deepest_dip, "ms"),
     ),
-    "colours": Row(
+    "colours": FamilyRow(
         Varies.COLOUR, (S.SCALE, S.PATTERN), colours, ("near first", "far first"), still=(STILL_LEVEL,),
         passes=Passes(Quantity.LEVEL, 1.5, "dB"),
     ),

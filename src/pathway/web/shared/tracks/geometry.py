@@ -32,7 +32,7 @@ RISE = 0.18  # of the bow's track that a retake's hop rises
 
 
 @dataclass(frozen=True, slots=True)
-class Piece:
+class RibbonPiece:
     """One note's share of a ribbon."""
 
     note: str
@@ -53,7 +53,7 @@ class Ribbon:
     stroke: str
     direction: str
     notes: tuple[str, ...]  # of the whole stroke
-    pieces: tuple[Piece, ...]
+    pieces: tuple[RibbonPiece, ...]
     joints: tuple[tuple[float, float], ...]
     entry: str
     hop: tuple[float, float, float, float] | None  # from the end before to the start, if retaken
@@ -74,7 +74,7 @@ class Sign:
 
 
 @dataclass(frozen=True, slots=True)
-class Bar:
+class LevelLine:
     """A level line of a track: a lane's place or a string's time."""
 
     note: str
@@ -126,8 +126,8 @@ class Tracks:
     bars: tuple[float, ...]
     ribbons: tuple[Ribbon, ...]
     signs: tuple[Sign, ...]
-    lanes: tuple[Bar, ...]
-    strings: tuple[Bar, ...]
+    lanes: tuple[LevelLine, ...]
+    strings: tuple[LevelLine, ...]
     crossings: tuple[Crossed, ...]
     hits: tuple[Hit, ...]
     findings: tuple[tuple[float, str, str], ...]  # x, severity, code
@@ -265,7 +265,7 @@ class _Drawer:
         if "end" in stroke.locks and stroke.notes[-1] in self.system.notes:
             yield self.x(stroke.finish), self.y(stroke.end)
 
-    def _pieces(self, note: NotePlan) -> Iterator[Piece]:
+    def _pieces(self, note: NotePlan) -> Iterator[RibbonPiece]:
         """Yield a note's share of its ribbon; a chord is split where the bow turns to other strings."""
         parts: list[tuple[tuple[int, ...] | None, float, float]] = [(None, note.sounding, note.length)]
         if note.chord:
@@ -279,7 +279,7 @@ class _Drawer:
             last = strings is parts[-1][0]
             end = note.end if last else place + way * hair
             x1 = max(x1, x0 + 1) if last else max(x0 + 1, x1 - SPLIT)
-            yield Piece(
+            yield RibbonPiece(
                 note.id,
                 x0,
                 self.y(place),
@@ -308,21 +308,21 @@ class _Drawer:
         fixed = next((name for name, holds in marks.items() if holds), "")
         return Sign(stroke_id, spot.x, SIGNS + spot.top - SIGN_ABOVE, stroke.direction > 0, fixed)
 
-    def _lane(self, note: NotePlan) -> Bar:
+    def _lane(self, note: NotePlan) -> LevelLine:
         beta = note.lead.beta
         reach = self.plan.rig.instrument.gap / note.lead.vibrating
         share = math.log(min(reach, FURTHEST) / beta) / math.log(min(reach, FURTHEST) / CLOSEST)
         y = self.lanes_top + min(max(share, 0.0), 1.0) * LANES * LANE
         lock = self.plan.locks.get(note.id)
         held = lock is not None and lock.lane is not None
-        return Bar(note.id, self.x(note.onset), self.x(note.onset + note.sounding), y, held)
+        return LevelLine(note.id, self.x(note.onset), self.x(note.onset + note.sounding), y, held)
 
     def _row(self, string: int) -> float:
         return self.strings_top + (len(self.names) - 1 - string + 0.5) * STRING_ROW
 
-    def _strings(self, note: NotePlan) -> list[Bar]:
+    def _strings(self, note: NotePlan) -> list[LevelLine]:
         x0, x1 = self.x(note.onset), self.x(note.onset + note.sounding)
-        return [Bar(note.id, x0, max(x1 - 2, x0 + 1), self._row(voice.string)) for voice in note.voices]
+        return [LevelLine(note.id, x0, max(x1 - 2, x0 + 1), self._row(voice.string)) for voice in note.voices]
 
     def _crossings(self, bowed: Sequence[NotePlan]) -> list[Crossed]:
         found = []

@@ -6,7 +6,7 @@ from math import hypot
 
 from pathway.core.technique.crossings import Sense
 from pathway.web.shared.svg import across, path, px
-from pathway.web.shared.tracks.geometry import LANE, RISE, STRING_ROW, Bar, Piece, Ribbon, Sign, Tracks
+from pathway.web.shared.tracks.geometry import LANE, RISE, STRING_ROW, LevelLine, Ribbon, RibbonPiece, Sign, Tracks
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
 _UP = "M-4 -5L0 5L4 -5"
@@ -114,7 +114,7 @@ def _ribbon(ribbon: Ribbon, hair: float) -> str:
     return "".join([*parts, "</g>"])
 
 
-def _piece(piece: Piece) -> str:
+def _piece(piece: RibbonPiece) -> str:
     """One note's share, a strand for each string, with a hatch over it where the tone is off."""
     whole = sum(piece.strands) + STRAND_GAP * (len(piece.strands) - 1)
     dx, dy = piece.x1 - piece.x0, piece.y1 - piece.y0
@@ -132,19 +132,19 @@ def _piece(piece: Piece) -> str:
     return "".join(drawn)
 
 
-def _to_and_fro(piece: Piece, below: float) -> str:
+def _to_and_fro(piece: RibbonPiece, below: float) -> str:
     """The way of a tremolo's many bows, so far below its middle line."""
     step = (piece.x1 - piece.x0) / piece.bows
     places = [piece.y0 if i % 2 == 0 else piece.y1 for i in range(piece.bows + 1)]
     return "M" + "L".join(f"{px(piece.x0 + i * step)} {px(y + below)}" for i, y in enumerate(places))
 
 
-def _lane(bar: Bar) -> str:
+def _lane(bar: LevelLine) -> str:
     dot = f'<circle class="lane-dot{" locked" if bar.locked else ""}" cx="{px(bar.x0)}" cy="{px(bar.y)}" r="2.8"/>'
     return _line(bar, "lane-note") + dot
 
 
-def _line(bar: Bar, class_: str) -> str:
+def _line(bar: LevelLine, class_: str) -> str:
     return path(class_, across(bar.y, bar.x0, bar.x1))
 
 
@@ -187,7 +187,7 @@ def _hit(t: Tracks, note: str, x0: float, x1: float, label: str) -> str:
     )
 
 
-def draw_ghost(tracks: Tracks, ribbons: Sequence[Ribbon], bars: Sequence[Bar]) -> str:
+def draw_ghost(tracks: Tracks, ribbons: Sequence[Ribbon], bars: Sequence[LevelLine]) -> str:
     """Return some ribbons, lanes and strings of another plan as thin lines, to be laid over a system."""
     lines = "".join(
         path("ghost-ribbon", f"M{px(p.x0)} {px(p.y0)}L{px(p.x1)} {px(p.y1)}") for r in ribbons for p in r.pieces
