@@ -6,10 +6,10 @@ import numpy as np
 import soundfile
 
 from pathway.core.arrays import FloatArray
+from pathway.core.takes.listening import MOST_SECONDS
 from pathway.errors import ScoreError, TooLarge
 
 MOST_BYTES = 200_000_000
-MOST_SECONDS = 15 * 60.0
 FULL = 32768.0  # of 16 bits
 
 

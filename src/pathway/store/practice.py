@@ -12,11 +12,11 @@ from pathway.core.practice.load import CAPS, Cap, HandAfter, Limits
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.errors import NotFound
+from pathway.formats.log_document import MOST_SETS
 from pathway.store.database import writing
 from pathway.store.models import ChoiceRow, LadderRow, PerformanceRow, PieceRow, PracticeDayRow, SetRow
 
 LIMITS = "practice"  # the name of the row of choices
-MOST_SETS = 20_000  # that are read at once
 MOST_TRIES = 500  # of one set
 MOST_SECONDS = 4 * 3600.0
 

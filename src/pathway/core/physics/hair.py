@@ -12,7 +12,8 @@ from pathway.core.rig.bow import Bow
 _TILTS = np.radians([0.0, 15.0, 30.0, 45.0])
 _SHARES = np.array([1.0, 0.75, 0.5, 0.3])
 WIDEST = 0.04  # most of the sounding length that the hair may cover [1]
-MOST_TILT = math.radians(45)
+DEGREE = math.radians(1)
+MOST_TILT = 45 * DEGREE
 LOWERED = 0.6  # of the clearance that the greatest tilt takes away [1]
 WOOD_NEAR = 0.9  # of the force that puts wood on the string: no more is planned [1]
 FROM_AIR = math.radians(20)  # least tilt of a landing near the frog

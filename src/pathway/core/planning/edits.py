@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from pathway.core.physics.hair import MOST_TILT
+from pathway.core.physics.hair import DEGREE, MOST_TILT
 from pathway.core.physics.string import LANES
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
@@ -267,7 +267,6 @@ def _octave(plan: Plan, note: NotePlan, edit: Edit) -> int | None:
     return round(_number(edit, lock.octave or 0 if lock else 0)) or None
 
 
-DEGREE = MOST_TILT / 45
 _NUMBERS: Mapping[What, Callable[[Plan, NotePlan, Edit], object]] = {
     What.START: _start, What.END: _end, What.LANE: _lane, What.WEIGHT: _weight, What.TILT: _tilt, What.STRING: _string,
     What.OCTAVE: _octave,

@@ -7,13 +7,13 @@ listens, six of seven.
 import math
 from dataclasses import dataclass
 
+from pathway.core.physics.attack import HEAVIEST
 from pathway.core.physics.string import FRICTION_DROP, WIDEST_LOOP
 from pathway.core.planning.note_plan import NotePlan, Voice
 from pathway.core.rig.instrument import frequency
 
 SUITS = 0.735  # of the acceleration's scale at the weight that suits it [1]
 MOST = 3.0  # times the note's own weight [1]
-HEAVIEST = 0.8  # of the greatest force [1]
 HELD, FADES = 1.6, 2.0  # periods times β
 CAUGHT_UP = 0.06  # a string that a slur comes to catches up with the bow in about [s]
 WITH_RISE = 0.3  # of the rise it is held on

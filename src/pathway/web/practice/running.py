@@ -12,6 +12,7 @@ from pathway.core.guide.speech import Speech
 from pathway.core.practice.drill import AskedBy
 from pathway.core.practice.load import HandAfter
 from pathway.core.practice.staircase import Verdict
+from pathway.core.takes.listening import RATES
 from pathway.desk.practising import OpenDrill, Practising, Told, Try
 from pathway.errors import NotFound
 from pathway.store import ChoiceStore
@@ -132,7 +133,7 @@ def keep_try(
 async def judge_try(
     request: Request,
     which: Annotated[RungShown, Query()],
-    rate: Annotated[int, Query(ge=8_000, le=192_000)],
+    rate: Annotated[int, Query(ge=RATES[0], le=RATES[1])],
     practising: PractisingOf,
     choices: ChoicesOf,
 ) -> Response:

@@ -31,12 +31,13 @@ from pathway.core.planning.advice.shifts import shift_to
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import ring_of
 from pathway.core.planning.plan import Crossing, Plan, StrokePlan
-from pathway.core.planning.strokes.compass import HIGHEST, LeftOut
+from pathway.core.planning.strokes.compass import LeftOut
 from pathway.core.planning.wishes import Exit, Link, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.core.technique.voicings import HIGHEST
 from pathway.web.shared.reading import signed
 from pathway.web.sheet import pictures
 from pathway.web.sheet.numbers import Numbers, Value, crossing_to

@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Path, Query, Request, UploadFile
 from starlette.responses import JSONResponse, Response
 
+from pathway.core.takes.listening import RATES
 from pathway.desk.simulating import WEAK, planted
 from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, SayOf, SimulatingOf, TakingOf, go_to
 from pathway.web.shared.room import room_named, systems_of
@@ -17,7 +18,7 @@ TakeId = Annotated[int, Path(ge=1, le=MOST_ID)]
 Token = Annotated[str, Query(pattern=r"^[A-Za-z0-9_-]{8,40}$")]
 Name = Annotated[str, Form(max_length=100)]
 Bar = Annotated[str, Query(max_length=20)]
-RATES = {"ge": 8_000, "le": 192_000}
+SAMPLES = {"ge": RATES[0], "le": RATES[1]}  # a second
 
 
 @router.get("")
@@ -68,7 +69,7 @@ def finish_take(
     token: Annotated[str, Form(pattern=r"^[A-Za-z0-9_-]{8,40}$")],
     taking: TakingOf,
     desk: DeskOf,
-    rate: Annotated[int, Form(**RATES)] = 48_000,
+    rate: Annotated[int, Form(**SAMPLES)] = 48_000,
     first_bar: Annotated[str, Form(max_length=20)] = "",
     last_bar: Annotated[str, Form(max_length=20)] = "",
 ) -> Response:

@@ -7,9 +7,9 @@ from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Code, Finding
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.plan import Plan, StrokePlan
-from pathway.core.planning.strokes.compass import HIGHEST
 from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile
 from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.core.technique.voicings import HIGHEST
 
 GAPPED = "lance"  # the manner that lets a long note end early
 A_HAND = 0.10  # that a stroke is moved along the hair where no rule says how far [m]

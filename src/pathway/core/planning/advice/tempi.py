@@ -10,7 +10,6 @@ from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.fitting import TURNING_ROOM
 
 SLOWEST, FASTEST, STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
-SAVED, EASY = 0.6, 1.2  # of the preferred speed; of the slowest: slower is not comfortable
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +27,6 @@ def tempo_range(plan: Plan) -> TempoRange:
     problem = plan.problem
     low, high = plan.rig.usable
     room = high - low - TURNING_ROOM
-    calm = np.maximum(SAVED * problem.preferred, EASY * problem.slowest)
     factors = np.arange(SLOWEST, FASTEST, STEP)
     failing = np.stack([starving(problem, plan.path, faster) for faster in factors.tolist()], axis=1)
     fits: BoolArray = np.logical_not(np.logical_or.reduce(failing, axis=0))
@@ -40,7 +38,7 @@ def tempo_range(plan: Plan) -> TempoRange:
         if at > 0:
             context = max(lowest, float(factors[at]) * plan.draft.tempo_bpm)
             first = tuple(plan.strokes[k].id for k in np.flatnonzero(failing[:, at - 1]))
-    alone = plan.draft.tempo_bpm * float((problem.each * calm).max()) / room
+    alone = plan.draft.tempo_bpm * float((problem.each * problem.calm).max()) / room
     return TempoRange(
         lowest=lowest,
         comfortable=max(alone, context or 0.0),

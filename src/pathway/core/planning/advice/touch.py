@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
-from pathway.core.physics.hair import MOST_TILT
+from pathway.core.physics.hair import DEGREE, MOST_TILT
 from pathway.core.physics.string import LANES
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Code, Finding
@@ -14,7 +14,6 @@ from pathway.core.technique.double_stops import Leading
 
 STEPS = (1, 2)  # lanes
 FACTORS = (1.25, 1.6)  # of weight
-DEGREE = MOST_TILT / 45
 TILTS = (10, 20, 30)  # degrees more, or less
 MOST_LOCKS = 60  # of one help
 _OUT = {Code.AIRY, Code.NO_WINDOW, Code.TOO_LOUD, Code.SPEAKS_LATE, Code.OFF_SQUARE_SENSITIVE}  # lane out first

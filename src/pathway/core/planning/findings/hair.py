@@ -121,10 +121,9 @@ def _runs(flags: BoolArray) -> list[tuple[int, int]]:
 
 
 def _retakes(scene: Scene) -> Iterator[Finding]:
-    problem = scene.problem
-    before, short = problem.moving_before, problem.cost.time_short(scene.ways)
-    most = np.minimum(0.5 * before, 0.4) + np.minimum(0.12 * before, 0.15)
-    for k in where((scene.path.links == Link.RETAKE) & (short > most)):
+    cost = scene.problem.cost
+    short, lacking = cost.time_short(scene.ways), cost.time_lacking(scene.ways)
+    for k in where((scene.path.links == Link.RETAKE) & (lacking > 0)):
         way = float(scene.ways[k])
         yield scene.finding(Code.RETAKE_NO_TIME, Severity.HIGH, k, way_m=way, missing_s=float(short[k]))
 

@@ -12,14 +12,13 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.chains import starving
-from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.path.problem import SAVED, Path, PathProblem
 from pathway.core.planning.plan import Crossing, StrokePlan
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Lock
 
-NEAR_END, SLOW_SHARE = 0.03, 0.6  # [m]; of the preferred speed
-EASY = 1.2  # times the slowest speed: slower is not at ease [1]
+NEAR_END = 0.03  # [m]
 LEVEL_SHORT = -3.0  # under the wanted level: a player hears that it is missed [dB]
 SOUNDS_SOFTER = -1.0  # less is not told apart [dB]
 
@@ -83,7 +82,7 @@ class Scene:
     @cached_property
     def runs_out(self) -> BoolArray:
         """Return which strokes run out of hair."""
-        saved = (self.speeds < SLOW_SHARE * self.problem.preferred) & (self.ahead < NEAR_END)
+        saved = (self.speeds < SAVED * self.problem.preferred) & (self.ahead < NEAR_END)
         out: BoolArray = self.starved | (self.softer < SOUNDS_SOFTER) | (saved & ~self.holds) | self.divided
         return out
 
@@ -104,9 +103,7 @@ class Scene:
     def comfort(self, k: int) -> float:
         """Return how much faster than now a stroke would fit without being saved, alone on the whole hair [1]."""
         low, high = self.draft.rig.usable
-        problem = self.problem
-        calm = max(SLOW_SHARE * problem.preferred[k], EASY * problem.slowest[k])
-        return float(problem.each[k] * calm / (high - low - TURNING_ROOM))
+        return float(self.problem.each[k] * self.problem.calm[k] / (high - low - TURNING_ROOM))
 
     def segment(self, k: int) -> Stroke:
         """Return a stroke as asked for."""

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from pathway.core.physics.geometry import drift, square_tolerance
-from pathway.core.physics.hair import MOST_TILT, WIDEST, hair_share
+from pathway.core.physics.hair import DEGREE, MOST_TILT, WIDEST, hair_share
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import LEVEL_SHORT, Scene, where
 from pathway.core.planning.note_plan import NotePlan, Tone
@@ -15,7 +15,6 @@ from pathway.core.technique.stroke_types import Start
 TOO_LOUD = 3.0  # over the wanted level [dB]
 STRAIN_SHARE, STRAIN_SECONDS, MINUTE = 0.8, 30.0, 60.0  # of the comfortable torque; [s]
 WHOLE_BOW, CLOSE_LANE = 0.8, 5  # of the usable hair; lanes from here on betray a slant
-A_DEGREE = np.pi / 180  # of slant, which no eye sees [rad]
 SLURRED = {"legato", "sustained"}
 HURRIED = 1.15  # times the habitual speed: slower turns are a habit and not worth a word [1]
 A_SHIFT = 3  # semitones: less is a reach of the fingers
@@ -152,7 +151,7 @@ def _slants(scene: Scene) -> Iterator[Finding]:
     if found:
         tolerance, k = min(found)
         note = scene.notes_of(k)[0]
-        numbers = {"tolerance_rad": tolerance, "drift_m": drift(scene.strokes[k].length, A_DEGREE)}
+        numbers = {"tolerance_rad": tolerance, "drift_m": drift(scene.strokes[k].length, DEGREE)}
         yield Finding(Code.OFF_SQUARE_SENSITIVE, Severity.LOW, (note.id,), note.measure, numbers)
 
 

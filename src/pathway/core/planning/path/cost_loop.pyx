@@ -29,6 +29,16 @@ cdef inline double outside(double value, double low, double high) noexcept:
     return value - fmin(fmax(value, low), high)
 
 
+cdef double unheard(double before) noexcept:
+    """Return what a note so long [s] may lose to a retake without anyone hearing it [s]."""
+    return fmin(0.12 * before, 0.15)
+
+
+cdef double bearable(double before) noexcept:
+    """Return what it may lose beyond that, heard but borne [s]."""
+    return fmin(0.5 * before, 0.4)
+
+
 cdef class PathCost:
     """The cost of a path of K strokes."""
 
@@ -70,8 +80,8 @@ cdef class PathCost:
     cdef double lifted(self, Py_ssize_t k, double way) noexcept:
         """Return the cost of a retake over a way."""
         cdef double before = self.moving[k - 1] if k else 1.0
-        cdef double given = fmax(0.0, self.short_time(k, way) - fmin(0.12 * before, 0.15))
-        cdef double beyond = fmax(0.0, given - fmin(0.5 * before, 0.4))
+        cdef double given = fmax(0.0, self.short_time(k, way) - unheard(before))
+        cdef double beyond = fmax(0.0, given - bearable(before))
         return self.retake[k] + self.per_metre * way + (self.giving * given + self.no_time * beyond) / before
 
     cdef double ahead(self, Py_ssize_t k, long long direction, double end) noexcept:
@@ -91,6 +101,14 @@ cdef class PathCost:
         if ways.shape[0] != self.count:
             raise ValueError(f"{ways.shape[0]} ways for {self.count} strokes")
         return np.array([self.short_time(k, ways[k]) for k in range(self.count)])
+
+    def time_lacking(self, const double[::1] ways):
+        """Return by how much a retake over each of K ways [m] takes more of the note before than that can give [s]."""
+        short = self.time_short(ways)
+        cdef const double[::1] taken = short
+        cdef Py_ssize_t k
+        befores = (self.moving[k - 1] if k else 1.0 for k in range(self.count))
+        return np.array([fmax(0.0, taken[k] - unheard(b) - bearable(b)) for k, b in enumerate(befores)])
 
     def retakes(self, const double[::1] ways):
         """Return the cost of a retake before every stroke over each of N ways [m]; shape (K, N)."""

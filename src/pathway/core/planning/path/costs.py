@@ -10,7 +10,7 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.geometry import ALTERNATING, contact_shift, is_hard_way
-from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.path.problem import TOUCH, Path, PathProblem
 from pathway.core.planning.path.weights import (
     ACCENT,
     BAR_START,
@@ -59,8 +59,6 @@ from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import REST, start_band
 from pathway.errors import OutOfRange
-
-TOUCH = 1e-9  # [m]
 
 
 def problem_of(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> PathProblem:

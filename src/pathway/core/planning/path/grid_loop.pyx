@@ -2,7 +2,7 @@
 """The inner loop of the grid search, compiled: exact over direction, end and length of every stroke.
 
 Places count from the frog; on way 0 they grow along a stroke, on way 1 they fall. Lengths count steps, less one. Links
-are numbered as in path_problem. A state is a way, an end and a length, so that the evenness of neighbours is known.
+are numbered as ``Link`` has them. A state is a way, an end and a length, so that the evenness of neighbours is known.
 """
 
 import numpy as np

@@ -13,6 +13,10 @@ import numpy as np
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.path.cost_loop import PathCost
 
+SAVED = 0.6  # of the preferred speed: a slower stroke saves hair [1]
+EASY = 1.2  # times the slowest speed: slower is not at ease [1]
+TOUCH = 1e-9  # [m]
+
 
 @dataclass(frozen=True)
 class Path:
@@ -94,6 +98,11 @@ class PathProblem:
         """Return which strokes end where and as they began: after an even number of bows."""
         back: BoolArray = self.bows % 2 == 0
         return back
+
+    @cached_property
+    def calm(self) -> FloatArray:
+        """Return the least speed at which every stroke is at ease: neither saved nor at the edge of its tone [m/s]."""
+        return np.maximum(SAVED * self.preferred, EASY * self.slowest)
 
     @cached_property
     def each(self) -> FloatArray:

@@ -11,12 +11,11 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.path.cost_loop import LEAST_LENGTH, downhill
-from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.path.problem import TOUCH, Path, PathProblem
 from pathway.core.planning.wishes import Link
 
 ROUNDS, HALVINGS = 30, 6
 ENOUGH, ROUGH = 1e-5, 0.1  # relative gain at which the search stops, and a first look
-TOUCH = 1e-9  # [m]
 SHORTEN = 0.35  # most of a neighbouring stroke that one step may take
 
 

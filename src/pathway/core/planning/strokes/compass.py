@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 from pathway.core.music import Event, Head, Part, pitch_name
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig.instrument import Instrument
+from pathway.core.technique.voicings import HIGHEST
 from pathway.errors import ScoreError
 
-HIGHEST = 31  # semitones above an open string
 ARTIFICIAL = 24  # a touched fourth sounds so much above the stopped note [semitones]
 MOST_LEFT_OUT = 0.5  # share of the bowed notes: beyond it the part is another instrument's
 

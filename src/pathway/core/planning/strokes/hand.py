@@ -10,10 +10,11 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.music import Head, pitch_name
 from pathway.core.physics.string import SoundingString
-from pathway.core.planning.strokes.compass import ARTIFICIAL, HIGHEST
+from pathway.core.planning.strokes.compass import ARTIFICIAL
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.string_weights import HEIGHT, LEFT_OUT, REACH, THICK, THICK_FROM, UNREACHED
 from pathway.core.rig.instrument import Instrument
+from pathway.core.technique.voicings import HIGHEST
 from pathway.errors import ScoreError
 
 FIRST = 2  # first position: a tone above the open string [semitones]
