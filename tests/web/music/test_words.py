@@ -23,7 +23,7 @@ def test_a_line_shows_where_words_hold() -> None:
     ]
     bands = Bands(plan_part(part, preset("violin")), (), PLAIN)
     first, second, third = (bands.drawn(line, (), 1.0) for line in lines)
-    assert '>dolce</text><path d="M211.0 13.0H319.0"/>' in first
+    assert '>dolce</text><path d="M211 13H319"/>' in first
     assert "dolce goes on" in second
     assert ">dolce</text>" not in second
     assert "dolce" not in third

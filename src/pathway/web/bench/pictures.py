@@ -9,6 +9,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
 from pathway.web.shared.bridge import HEIGHT, WIDTH, Bridge
 from pathway.web.shared.reading import signed
+from pathway.web.shared.svg import px
 
 _REACH = 190.0  # of the bow to either side of where it touches [px]
 
@@ -28,7 +29,7 @@ def bridge_picture(rig: Rig, level: float, bands: Sequence[float], touched: Sequ
     edge = max(levels) + rig.instrument.angle_step * 0.75
     x0, x1 = bridge.at(-edge)[0], bridge.at(edge)[0]
     body = (
-        f"{bridge.arc(-edge, edge, -10)}L{x1 - 26:.1f} {HEIGHT - 6}H{x0 + 26:.1f}Z"
+        f"{bridge.arc(-edge, edge, -10)}L{px(x1 - 26)} {HEIGHT - 6}H{px(x0 + 26)}Z"
         if x1 < WIDTH
         else bridge.arc(-edge, edge, -10)
     )
@@ -40,7 +41,7 @@ def bridge_picture(rig: Rig, level: float, bands: Sequence[float], touched: Sequ
         f'<svg class="picture bridge-large" viewBox="0 0 {WIDTH:.0f} {HEIGHT:.0f}" role="slider" tabindex="0" '
         f'aria-label="Level of the bow" aria-valuemin="{-math.degrees(edge):.0f}" '
         f'aria-valuemax="{math.degrees(edge):.0f}" aria-valuenow="{degrees:.1f}" aria-valuetext="{on_page}" '
-        f'data-level="{degrees:.2f}" data-cx="{bridge.cx:.1f}" data-cy="{bridge.cy:.1f}">'
+        f'data-level="{degrees:.2f}" data-cx="{px(bridge.cx)}" data-cy="{px(bridge.cy)}">'
         f'<path class="bridge-section" d="{body}"/><path class="band" d="{singles}"/><path class="pair" d="{pairs}"/>'
         f"{dots}{_bow(bridge, level)}</svg>"
     )
@@ -48,7 +49,7 @@ def bridge_picture(rig: Rig, level: float, bands: Sequence[float], touched: Sequ
 
 def _tick(bridge: Bridge, level: float) -> str:
     (x0, y0), (x1, y1) = bridge.at(level, 8), bridge.at(level, 24)
-    return f"M{x0:.1f} {y0:.1f}L{x1:.1f} {y1:.1f}"
+    return f"M{px(x0)} {px(y0)}L{px(x1)} {px(y1)}"
 
 
 def _string_end(bridge: Bridge, i: int, level: float, played: bool, letter: str) -> str:
@@ -56,8 +57,8 @@ def _string_end(bridge: Bridge, i: int, level: float, played: bool, letter: str)
     name = bridge.at(level, -26)
     classes = "string-end played" if played else "string-end"
     return (
-        f'<circle class="{classes}" cx="{x:.1f}" cy="{y:.1f}" r="{8.5 - i:.1f}"/>'
-        f'<text class="middle" x="{name[0]:.1f}" y="{name[1] + 5:.1f}">{letter}</text>'
+        f'<circle class="{classes}" cx="{px(x)}" cy="{px(y)}" r="{px(8.5 - i)}"/>'
+        f'<text class="middle" x="{px(name[0])}" y="{px(name[1] + 5)}">{letter}</text>'
     )
 
 
@@ -66,11 +67,11 @@ def _bow(bridge: Bridge, level: float) -> str:
     x, y = bridge.cx, bridge.cy - bridge.radius - 9
     left, right = x - _REACH, x + _REACH
     return (
-        f'<g class="bow-turned" transform="rotate({math.degrees(level):.2f} {bridge.cx:.1f} {bridge.cy:.1f})">'
-        f'<rect class="grip" x="{left:.1f}" y="{y - 40:.1f}" width="{2 * _REACH}" height="56"/>'
-        f'<path class="bow-stick" d="M{left:.1f} {y - 14:.1f}Q{x:.1f} {y - 8:.1f} {right:.1f} {y - 18:.1f}"/>'
-        f'<path class="hair-across" d="M{left:.1f} {y:.1f}H{right:.1f}"/>'
-        f'<rect class="bow-frog" x="{right - 22:.1f}" y="{y - 17:.1f}" width="22" height="17"/></g>'
+        f'<g class="bow-turned" transform="rotate({math.degrees(level):.2f} {px(bridge.cx)} {px(bridge.cy)})">'
+        f'<rect class="grip" x="{px(left)}" y="{px(y - 40)}" width="{2 * _REACH}" height="56"/>'
+        f'<path class="bow-stick" d="M{px(left)} {px(y - 14)}Q{px(x)} {px(y - 8)} {px(right)} {px(y - 18)}"/>'
+        f'<path class="hair-across" d="M{px(left)} {px(y)}H{px(right)}"/>'
+        f'<rect class="bow-frog" x="{px(right - 22)}" y="{px(y - 17)}" width="22" height="17"/></g>'
     )
 
 
@@ -92,13 +93,13 @@ def window_bars(rows: Sequence[tuple[str, float, float, float, float]], say: Spe
         x = 50.0 + 124.0 * n
         inside = 0.08 <= place <= 0.92
         parts.append(
-            f'<rect class="window-area" x="{x - 26}" y="{y(high):.1f}" width="52" '
-            f'height="{max(y(low) - y(high), 0):.1f}"/>'
-            f'<path class="limit-upper" d="M{x - 26} {y(high):.1f}h52"/>'
-            f'<path class="limit-lower" d="M{x - 26} {y(low):.1f}h52"/>'
-            f'<path class="weight-mark {"core" if inside else "off"}" d="M{x - 34} {y(force):.1f}h68"/>'
+            f'<rect class="window-area" x="{x - 26}" y="{px(y(high))}" width="52" '
+            f'height="{px(max(y(low) - y(high), 0))}"/>'
+            f'<path class="limit-upper" d="M{x - 26} {px(y(high))}h52"/>'
+            f'<path class="limit-lower" d="M{x - 26} {px(y(low))}h52"/>'
+            f'<path class="weight-mark {"core" if inside else "off"}" d="M{x - 34} {px(y(force))}h68"/>'
             f'<text class="middle" x="{x}" y="170">{name}</text>'
-            f'<text x="{x + 38}" y="{y(force) + 4:.1f}">{say.weight(force)}</text>'
+            f'<text x="{x + 38}" y="{px(y(force) + 4)}">{say.weight(force)}</text>'
         )
     return (
         '<svg class="picture" viewBox="0 0 260 178" role="img" aria-label="The force windows of both voices">'
@@ -117,8 +118,8 @@ def level_bars(rows: Sequence[tuple[str, float, float]]) -> str:
         y = 24.0 + 40.0 * n
         x, goal = (130.0 + 4.6 * min(max(value, -18.0), 14.0) for value in (level, wanted))
         parts.append(
-            f'<text x="2" y="{y + 5}">{name}</text><path class="level-line" d="M40 {y}H{x:.1f}"/>'
-            f'<path class="goal" d="M{goal:.1f} {y - 11}v22"/>'
+            f'<text x="2" y="{y + 5}">{name}</text><path class="level-line" d="M40 {y}H{px(x)}"/>'
+            f'<path class="goal" d="M{px(goal)} {y - 11}v22"/>'
             f'<text class="end" x="288" y="{y + 5}">{signed(level, 1)} dB</text>'
         )
     return (
@@ -145,8 +146,8 @@ def loops_picture(loops: Sequence[tuple[str, Sequence[tuple[float, float]]]]) ->
         third = at[len(at) // 8 : len(at) // 8 + 2]
         parts.append(
             f'<path class="hand-loop" d="{line}"/>{_arrow(*third)}'
-            f'<circle class="hand-start" cx="{at[0][0]:.1f}" cy="{at[0][1]:.1f}" r="3.5"/>'
-            f'<text class="middle" x="{width * (n + 0.5):.1f}" y="{height - 4}">{name}</text>'
+            f'<circle class="hand-start" cx="{px(at[0][0])}" cy="{px(at[0][1])}" r="3.5"/>'
+            f'<text class="middle" x="{px(width * (n + 0.5))}" y="{height - 4}">{name}</text>'
         )
     return (
         f'<svg class="picture" viewBox="0 0 {width * len(loops):.0f} {height:.0f}" role="img" '
@@ -158,8 +159,8 @@ def _arrow(a: tuple[float, float], b: tuple[float, float]) -> str:
     angle = math.atan2(b[1] - a[1], b[0] - a[0])
     left, right = angle + 2.6, angle - 2.6
     return (
-        f'<path class="hand-way" d="M{b[0] + 8 * math.cos(left):.1f} {b[1] + 8 * math.sin(left):.1f}L{b[0]:.1f} '
-        f'{b[1]:.1f}L{b[0] + 8 * math.cos(right):.1f} {b[1] + 8 * math.sin(right):.1f}"/>'
+        f'<path class="hand-way" d="M{px(b[0] + 8 * math.cos(left))} {px(b[1] + 8 * math.sin(left))}L{px(b[0])} '
+        f'{px(b[1])}L{px(b[0] + 8 * math.cos(right))} {px(b[1] + 8 * math.sin(right))}"/>'
     )
 
 
@@ -175,10 +176,10 @@ def chord_picture(chord: Chord, names: Sequence[str], say: Speech = PLAIN) -> st
         for string in piece.strings:
             y = top + rows.index(string) * step
             parts.append(
-                f'<rect class="{kind}" x="{at:.1f}" y="{y}" width="{max(width - 1, 1):.1f}" height="14" rx="3"/>'
+                f'<rect class="{kind}" x="{px(at)}" y="{y}" width="{px(max(width - 1, 1))}" height="14" rx="3"/>'
             )
         parts.append(
-            f'<text class="middle" x="{at + width / 2:.1f}" y="{top + len(rows) * step + 12}">'
+            f'<text class="middle" x="{px(at + width / 2)}" y="{top + len(rows) * step + 12}">'
             f"{1000 * piece.time:.0f} ms · {say.length(piece.hair, 1)}</text>"
             if width > 90 or (not piece.turn and width > 40)
             else ""

@@ -14,6 +14,7 @@ from pathway.core.planning import Plan
 from pathway.core.planning.wishes import Colour, Passage, TempoChange
 from pathway.formats.staves import System
 from pathway.web.music.places import name_of, place_of, stretch
+from pathway.web.shared.svg import px
 
 TOP, HEIGHT, BARE = 16.0, 76.0, 30.0  # room for tempi over the bands; all of it; where nothing is asked for
 SOFTEST, LOUDEST, RISE = -16.0, 9.0, 20.0  # levels [dB] between which the top of a band rises by so much
@@ -141,7 +142,7 @@ def _dynamic(level: float) -> str:
 def _band(plan: Plan, band: Band) -> str:
     x, y, width, height = band.x0 + 1, band.y, band.x1 - band.x0 - 2, HEIGHT - band.y
     if band.passage is None:
-        return f'<rect class="band-none" x="{x:.1f}" y="{TOP:.1f}" width="{width:.1f}" height="12"/>'
+        return f'<rect class="band-none" x="{px(x)}" y="{px(TOP)}" width="{px(width)}" height="12"/>'
     passage = band.passage
     look = "turning" if passage.colour_end and passage.colour_end is not passage.colour else passage.colour.value
     room = int((width - 30) / LETTER)
@@ -149,13 +150,13 @@ def _band(plan: Plan, band: Band) -> str:
     where = stretch(plan.part, passage.start, passage.end)
     label = escape(f"{name_of(passage)}, {where.lower()}, {band.level}, {band.manner}", quote=True)
     tail = "" if band.begins else " again"
-    manner = f'<text class="band-manner" x="{x + 8:.1f}" y="{y + 32:.1f}">{escape(_cut(band.manner, room + 4))}</text>'
+    manner = f'<text class="band-manner" x="{px(x + 8)}" y="{px(y + 32)}">{escape(_cut(band.manner, room + 4))}</text>'
     return (
-        f'<g class="band band-{look}{tail}"><rect x="{x:.1f}" y="{y:.1f}" width="{width:.1f}" height="{height:.1f}" '
+        f'<g class="band band-{look}{tail}"><rect x="{px(x)}" y="{px(y)}" width="{px(width)}" height="{px(height)}" '
         f'data-band="{passage.id}" role="button" tabindex="0" aria-label="{label}"/>'
-        f'<path class="band-top" d="M{x:.1f} {y:.1f}h{width:.1f}"/>'
-        f'<text class="band-name" x="{x + 8:.1f}" y="{y + 18:.1f}">{name}</text>{manner if band.begins else ""}'
-        f'<text class="band-level" x="{x + width - 8:.1f}" y="{y + 16:.1f}">{band.level}</text></g>'
+        f'<path class="band-top" d="M{px(x)} {px(y)}h{px(width)}"/>'
+        f'<text class="band-name" x="{px(x + 8)}" y="{px(y + 18)}">{name}</text>{manner if band.begins else ""}'
+        f'<text class="band-level" x="{px(x + width - 8)}" y="{px(y + 16)}">{band.level}</text></g>'
     )
 
 
@@ -167,8 +168,8 @@ def _cut(text: str, room: int) -> str:
 def _said(x0: float, x1: float, text: str, begins: bool) -> str:
     name = escape(text)
     title = f"{name}{'' if begins else ' goes on'}"
-    shown = f'<text x="{x0:.1f}" y="10">{name}</text>' if begins else ""
-    return f'<g class="said" role="img" aria-label="{title}">{shown}<path d="M{x0:.1f} {TOP - 3}H{x1:.1f}"/></g>'
+    shown = f'<text x="{px(x0)}" y="10">{name}</text>' if begins else ""
+    return f'<g class="said" role="img" aria-label="{title}">{shown}<path d="M{px(x0)} {TOP - 3}H{px(x1)}"/></g>'
 
 
 def _edges(plan: Plan, band: Band) -> Iterator[str]:
@@ -185,8 +186,8 @@ def _edges(plan: Plan, band: Band) -> Iterator[str]:
                 f'<g class="band-edge" data-edge="{side}" data-passage="{band.passage.id}" data-note="{escape(note)}" '
                 f'role="slider" tabindex="0" aria-label="{label}" aria-valuenow="{plan.part.index[note]}" '
                 f'aria-valuetext="{escape(place_of(plan.part, note))}">'
-                f'<rect class="take" x="{x - REACH:.1f}" y="{HEIGHT - 40:.1f}" width="{2 * REACH:.0f}" height="40"/>'
-                f'<rect class="grip" x="{x - 2.5:.1f}" y="{HEIGHT - 30:.1f}" width="5" height="26" rx="2.5"/></g>'
+                f'<rect class="take" x="{px(x - REACH)}" y="{px(HEIGHT - 40)}" width="{2 * REACH:.0f}" height="40"/>'
+                f'<rect class="grip" x="{px(x - 2.5)}" y="{px(HEIGHT - 30)}" width="5" height="26" rx="2.5"/></g>'
             )
 
 
@@ -199,8 +200,8 @@ def _handle(before: Passage, band: Band) -> str:
         f'<g class="step-handle" data-step="{after.id}" role="slider" tabindex="0" '
         f'aria-label="{escape(f"Step from {names}: up is louder", quote=True)}" '
         f'aria-valuenow="{after.offset_db:g}" aria-valuetext="{band.level}">'
-        f'<circle class="take" cx="{x:.1f}" cy="{y:.1f}" r="{REACH}"/><circle cx="{x:.1f}" cy="{y:.1f}" r="{HANDLE}"/>'
-        f'<path d="M{x:.1f} {y - 5:.1f}v10m-3 -7l3 -3l3 3m-6 4l3 3l3 -3"/></g>'
+        f'<circle class="take" cx="{px(x)}" cy="{px(y)}" r="{REACH}"/><circle cx="{px(x)}" cy="{px(y)}" r="{HANDLE}"/>'
+        f'<path d="M{px(x)} {px(y - 5)}v10m-3 -7l3 -3l3 3m-6 4l3 3l3 -3"/></g>'
     )
 
 
@@ -208,7 +209,7 @@ def _tempo(x: float, tempo: TempoChange, factor: float, place: str) -> str:
     beats = round(tempo.beats_per_minute * factor)
     label = escape(f"Tempo {beats} from {place}; open")
     return (
-        f'<g class="tempo-own"><rect class="take" x="{x - REACH:.1f}" y="-8" width="{2 * REACH:.0f}" height="24" '
+        f'<g class="tempo-own"><rect class="take" x="{px(x - REACH)}" y="-8" width="{2 * REACH:.0f}" height="24" '
         f'data-tempo="{escape(tempo.note, quote=True)}" role="button" tabindex="0" aria-label="{label}"/>'
-        f'<text x="{x - 6:.1f}" y="11">♩ {beats}</text></g>'
+        f'<text x="{px(x - 6)}" y="11">♩ {beats}</text></g>'
     )

@@ -9,6 +9,7 @@ from pathway.core.physics.lever import effortless_place
 from pathway.core.physics.string import plain_place
 from pathway.core.rig.instrument import Rig
 from pathway.web.shared.bridge import HEIGHT, Bridge
+from pathway.web.shared.svg import px
 
 LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
 RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
@@ -27,12 +28,12 @@ def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
     clearance = 16 + 1000 * bow.clearance
     right, top = LEFT + WAY, 72 - clearance
     stick = (
-        f'<path class="stick" d="M{LEFT - 44} {top:.1f}H{LEFT}Q{LEFT + WAY / 2} 64 {right} {top:.1f}L{right + 7} 72"/>'
-        f'<path class="frog" d="M{LEFT - 30} {top + 3:.1f}H{LEFT}V73H{LEFT - 30}Z"/>'
+        f'<path class="stick" d="M{LEFT - 44} {px(top)}H{LEFT}Q{LEFT + WAY / 2} 64 {right} {px(top)}L{right + 7} 72"/>'
+        f'<path class="frog" d="M{LEFT - 30} {px(top + 3)}H{LEFT}V73H{LEFT - 30}Z"/>'
         f'<path class="hair" d="M{LEFT} 72H{right}"/>'
     )
     low, high = (LEFT + WAY * place / bow.hair for place in rig.usable)
-    usable = f'<path class="usable" d="M{low:.1f} 78H{high:.1f}"/>'
+    usable = f'<path class="usable" d="M{px(low)} 78H{px(high)}"/>'
     told = [(bow.centre, f"balances at {say.length(bow.centre, 1)}"), (thrown, f"spiccato, {SPICCATO:.0f} a second")]
     if 0 < ease < bow.hair:
         told.append((ease, f"lies by itself at {say.weight(EASE)}"))
@@ -59,14 +60,14 @@ def _marks(told: list[tuple[float, str]]) -> list[str]:
 
 def _mark(x: float, height: float, words: str, side: str) -> str:
     return (
-        f'<path class="pointer" d="M{x:.1f} 71V{height - 9:.1f}"/><text x="{x + (5 if side == "start" else -5):.1f}" '
-        f'y="{height:.1f}" text-anchor="{side}">{words}</text>'
+        f'<path class="pointer" d="M{px(x)} 71V{px(height - 9)}"/><text x="{px(x + (5 if side == "start" else -5))}" '
+        f'y="{px(height)}" text-anchor="{side}">{words}</text>'
     )
 
 
 def _rate(share: float, rate: float) -> str:
     x = LEFT + WAY * share
-    return f'<path class="tick" d="M{x:.1f} 84V96"/><text class="middle" x="{x:.1f}" y="118">{rate:.1f}</text>'
+    return f'<path class="tick" d="M{px(x)} 84V96"/><text class="middle" x="{px(x)}" y="118">{rate:.1f}</text>'
 
 
 def strings_picture(rig: Rig, say: Speech = PLAIN) -> str:
@@ -77,18 +78,18 @@ def strings_picture(rig: Rig, say: Speech = PLAIN) -> str:
     scale = STRING_WAY / max(instrument.gap * 1.15, 0.05)
     end = 250 - instrument.gap * scale
     parts = [
-        f'<path class="rig-board" d="M30 {end:.1f}H{width - 20:.1f}V4H30Z"/>',
-        f'<path class="bridge-top" d="M30 250H{width - 20:.1f}"/>',
+        f'<path class="rig-board" d="M30 {px(end)}H{px(width - 20)}V4H30Z"/>',
+        f'<path class="bridge-top" d="M30 250H{px(width - 20)}"/>',
     ]
     for i, string in enumerate(instrument.strings):
         x = 56 + 52.0 * i
         place = plain_place(instrument, i) * instrument.length
         y = 250 - place * scale
         parts.append(
-            f'<path class="string-line" stroke-width="{1.2 + 2.4 * (count - i) / count:.1f}" d="M{x} 250V4"/>'
-            f'<circle class="place" cx="{x}" cy="{y:.1f}" r="6"/>'
+            f'<path class="string-line" stroke-width="{px(1.2 + 2.4 * (count - i) / count)}" d="M{x} 250V4"/>'
+            f'<circle class="place" cx="{x}" cy="{px(y)}" r="6"/>'
             f'<text class="middle" x="{x}" y="268">{string.letter}</text>'
-            f'<text x="{x + 9}" y="{y + 4:.1f}">{say.length(place, 1).number}</text>'
+            f'<text x="{x + 9}" y="{px(y + 4)}">{say.length(place, 1).number}</text>'
         )
     label = f"The strings with the place of a plain mezzo-forte on each, in {say.names_lengths} from the bridge"
     return f'<svg class="picture" viewBox="0 0 {width:.0f} 274" role="img" aria-label="{label}">{"".join(parts)}</svg>'
@@ -104,9 +105,9 @@ def levels_picture(rig: Rig) -> str:
         x, y = bridge.at(level)
         dx, dy = 62 * math.cos(level), 62 * math.sin(level)
         parts.append(
-            f'<path class="own-level" d="M{x - dx:.1f} {y - dy - 8:.1f}L{x + dx:.1f} {y + dy - 8:.1f}"/>'
-            f'<circle class="string-end" cx="{x:.1f}" cy="{y:.1f}" r="5"/>'
-            f'<text class="middle" x="{x:.1f}" y="{y + 40:.1f}">{string.letter} {math.degrees(level):+.0f}°</text>'
+            f'<path class="own-level" d="M{px(x - dx)} {px(y - dy - 8)}L{px(x + dx)} {px(y + dy - 8)}"/>'
+            f'<circle class="string-end" cx="{px(x)}" cy="{px(y)}" r="5"/>'
+            f'<text class="middle" x="{px(x)}" y="{px(y + 40)}">{string.letter} {math.degrees(level):+.0f}°</text>'
         )
     left, right = bridge.at(-edge)[0] - 30, bridge.at(edge)[0] + 30
     box = f"{left:.0f} 30 {right - left:.0f} {HEIGHT - 60:.0f}"
@@ -134,11 +135,11 @@ def rebound_picture(
     dots = "".join('<circle class="measured" cx="{:.1f}" cy="{:.1f}" r="6"/>'.format(*at(*point)) for point in measured)
     steps = range(0, int(most) + 1, 10)
     grid = "".join(
-        f'<path class="grid" d="M50 {at(0, r)[1]:.1f}H530"/><text x="12" y="{at(0, r)[1] + 4:.1f}">{r}</text>'
+        f'<path class="grid" d="M50 {px(at(0, r)[1])}H530"/><text x="12" y="{px(at(0, r)[1] + 4)}">{r}</text>'
         for r in steps
     )
     places = "".join(
-        f'<text class="middle" x="{at(p, 0)[0]:.1f}" y="228">{p}</text>' for p in range(0, int(furthest) + 1, 10)
+        f'<text class="middle" x="{px(at(p, 0)[0])}" y="228">{p}</text>' for p in range(0, int(furthest) + 1, 10)
     )
     own = f'<path class="fitted" d="{line(fitted)}"/>' if fitted else ""
     label = "Rebounds a second along the hair: typical, yours, and what was tapped"

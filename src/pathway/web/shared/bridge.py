@@ -3,6 +3,7 @@
 import math
 
 from pathway.core.rig.instrument import Rig
+from pathway.web.shared.svg import px
 
 _SPACING = 92.0  # of neighbouring strings [px]
 WIDTH, HEIGHT = 560.0, 262.0
@@ -26,4 +27,4 @@ class Bridge:
         """Return an arc between two levels."""
         (x0, y0), (x1, y1) = self.at(low, out), self.at(high, out)
         radius = self.radius + out
-        return f"M{x0:.1f} {y0:.1f}A{radius:.1f} {radius:.1f} 0 0 1 {x1:.1f} {y1:.1f}"
+        return f"M{px(x0)} {px(y0)}A{px(radius)} {px(radius)} 0 0 1 {px(x1)} {px(y1)}"

@@ -8,6 +8,7 @@ from pathway.core.physics.string import CLOSEST, SoundingString, force_window
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Instrument, Rig
+from pathway.web.shared.svg import px
 
 
 def bow_picture(note: NotePlan, rig: Rig, direction: Direction, say: Speech = PLAIN) -> str:
@@ -29,12 +30,12 @@ def bow_picture(note: NotePlan, rig: Rig, direction: Direction, say: Speech = PL
         f'<path class="bow-stick" d="M6 28C90 {y - 2:.0f} 200 {y - 2:.0f} 300 26"/>'
         f'<path class="bow-stick" d="M300 26L{right:.0f} {y}"/>'
         f'<path class="bow-hair" d="M{left} {y}H{right}"/><rect class="bow-frog" x="10" y="28" width="17" height="13"/>'
-        f'<path class="hair-used" d="M{a:.1f} {y}H{b:.1f}"/>'
-        f'<path class="balance" d="M{x(rig.bow.centre):.1f} {y - 8}V{y + 6}"/>'
-        f'<path class="travel" d="M{a:.1f} {y + 8}H{b:.1f}m{-arrow} -3l{arrow} 3l{-arrow} 3"/>'
+        f'<path class="hair-used" d="M{px(a)} {y}H{px(b)}"/>'
+        f'<path class="balance" d="M{px(x(rig.bow.centre))} {y - 8}V{y + 6}"/>'
+        f'<path class="travel" d="M{px(a)} {y + 8}H{px(b)}m{-arrow} -3l{arrow} 3l{-arrow} 3"/>'
         f'<path class="turn" d="{turn}{head}"/>'
         f'<text x="40" y="15">{finger} {abs(torque):.2f} N m at the end</text>'
-        f'<text class="middle" x="{label_x:.1f}" y="62">{say.length(note.start, 1).number} → '
+        f'<text class="middle" x="{px(label_x)}" y="62">{say.length(note.start, 1).number} → '
         f"{say.length(note.end, 1)}</text></svg>"
     )
 
@@ -51,7 +52,7 @@ def string_picture(note: NotePlan, rig: Rig) -> str:
     lead = note.lead
     sounding = _sounding(note, rig.instrument)
     lanes = "".join(
-        f"M{x(float(edge) * lead.vibrating):.1f} {top}V{bottom}"
+        f"M{px(x(float(edge) * lead.vibrating))} {top}V{bottom}"
         for edge in sounding.lane_edges()
         if float(edge) * lead.vibrating <= gap
     )
@@ -59,7 +60,7 @@ def string_picture(note: NotePlan, rig: Rig) -> str:
     rows = [top + 8 + i * (bottom - top - 16) / (count - 1) for i in range(count)]
     played = {voice.string for voice in note.voices}
     strings = "".join(
-        f'<path class="{"string played" if count - 1 - i in played else "string"}" d="M4 {y:.1f}H{width - 4}"/>'
+        f'<path class="{"string played" if count - 1 - i in played else "string"}" d="M4 {px(y)}H{width - 4}"/>'
         for i, y in enumerate(rows)
     )
     at = max(x(note.contact), 8.0)
@@ -68,7 +69,7 @@ def string_picture(note: NotePlan, rig: Rig) -> str:
         f'<rect class="board" x="4" y="{top}" width="{board - 4}" height="{bottom - top}"/>'
         f'<path class="lane" d="{lanes}"/>{strings}'
         f'<rect class="bridge" x="{bridge}" y="{top - 4}" width="4" height="{bottom - top + 8}"/>'
-        f'<path class="hair-across" d="M{at:.1f} 4V92"/></svg>'
+        f'<path class="hair-across" d="M{px(at)} 4V92"/></svg>'
     )
 
 
@@ -84,18 +85,18 @@ def bridge_picture(note: NotePlan, rig: Rig) -> str:
         angle = -instrument.level(i) * spread
         x, y = cx - radius * math.sin(angle), cy - radius * math.cos(angle)
         if i in played:
-            dots.append(f'<circle class="string-end played" cx="{x:.1f}" cy="{y:.1f}" r="4"/>')
+            dots.append(f'<circle class="string-end played" cx="{px(x)}" cy="{px(y)}" r="4"/>')
         else:
-            dots.append(f'<circle class="string-end" cx="{x:.1f}" cy="{y:.1f}" r="3"/>')
+            dots.append(f'<circle class="string-end" cx="{px(x)}" cy="{px(y)}" r="3"/>')
     level = note.level * spread
     touch = (cx + radius * math.sin(level), cy - radius * math.cos(level) - 4)
     along = (math.cos(level) * 70, math.sin(level) * 70)
     edge = [(cx + radius * math.sin(a * 0.68), cy + 5 - radius * math.cos(a * 0.68)) for a in (-1, 1)]
     return (
         '<svg class="picture" viewBox="0 0 150 100" role="img" aria-label="The bridge and the level of the bow">'
-        f'<path class="bridge-section" d="M{edge[0][0]:.1f} {edge[0][1]:.1f}A{radius} {radius} 0 0 1 {edge[1][0]:.1f} '
-        f'{edge[1][1]:.1f}L{edge[1][0] - 8:.1f} 96H{edge[0][0] + 8:.1f}Z"/>{"".join(dots)}'
-        f'<path class="hair-across" d="M{touch[0] - along[0]:.1f} {touch[1] - along[1]:.1f}L{touch[0] + along[0]:.1f} '
+        f'<path class="bridge-section" d="M{px(edge[0][0])} {px(edge[0][1])}A{radius} {radius} 0 0 1 {px(edge[1][0])} '
+        f'{px(edge[1][1])}L{px(edge[1][0] - 8)} 96H{px(edge[0][0] + 8)}Z"/>{"".join(dots)}'
+        f'<path class="hair-across" d="M{px(touch[0] - along[0])} {px(touch[1] - along[1])}L{px(touch[0] + along[0])} '
         f'{touch[1] + along[1]:.1f}"/></svg>'
     )
 
@@ -126,7 +127,7 @@ def window_picture(note: NotePlan, rig: Rig) -> str:
         f'<polygon class="window-area" points="{area}"/><polyline class="limit-upper" points="{upper}"/>'
         f'<polyline class="limit-lower" points="{lower}"/>'
         f'<text x="14" y="20">pressed</text><text x="14" y="88">airy</text>'
-        f'<circle class="point" cx="{x(lead.beta):.1f}" cy="{y(lead.force):.1f}" r="5"/></svg>'
+        f'<circle class="point" cx="{px(x(lead.beta))}" cy="{px(y(lead.force))}" r="5"/></svg>'
     )
 
 

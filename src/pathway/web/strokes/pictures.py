@@ -4,6 +4,7 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray
 from pathway.core.technique.motion import ShownMotion
+from pathway.web.shared.svg import px
 
 WIDTH, LEFT = 620.0, 84.0
 
@@ -47,5 +48,5 @@ def zone_picture(zone: tuple[float, float], hair: float) -> str:
     return (
         '<svg class="picture rig-bow" viewBox="0 0 640 40" role="img" aria-label="Where on the hair it is at home">'
         f'<path class="stick" d="M10 12H40Q320 22 600 12L606 28"/><path class="frog" d="M14 15H40V29H14Z"/>'
-        f'<path class="hair" d="M40 28H600"/><path class="usable" d="M{low:.1f} 33H{high:.1f}"/></svg>'
+        f'<path class="hair" d="M40 28H600"/><path class="usable" d="M{px(low)} 33H{px(high)}"/></svg>'
     )

@@ -18,6 +18,7 @@ from pathway.core.sound.seen import seen_in
 from pathway.store import StoredPiece
 from pathway.web.shared.reading import signed
 from pathway.web.shared.seen import seen_picture, seen_words
+from pathway.web.shared.svg import px
 from pathway.web.shared.way import Station, way_of
 
 WIDTH, HEIGHT = 620.0, 380.0
@@ -96,13 +97,13 @@ class ToneView:
         upper, lower = line(1.0), line(0.0)
         clean = f"{line(PRESSED)} {' '.join(reversed(line(AIRY).split()))}"
         edges = [self._x(float(edge)) for edge in self._string.lane_edges()]
-        lanes = "".join(f"M{x:.1f} {TOP}V{BOTTOM}" for x in edges)
+        lanes = "".join(f"M{px(x)} {TOP}V{BOTTOM}" for x in edges)
         names = "".join(
-            f'<text class="middle" x="{(a + b) / 2:.1f}" y="{BOTTOM + 16}">{n}</text>'
+            f'<text class="middle" x="{px((a + b) / 2)}" y="{BOTTOM + 16}">{n}</text>'
             for n, (a, b) in enumerate(pairwise(edges), start=1)
         )
         grams = "".join(
-            f'<text x="6" y="{self._y(g / GRAMS_PER_NEWTON) + 4:.1f}">{self.say.weight(g / GRAMS_PER_NEWTON)}</text>'
+            f'<text x="6" y="{px(self._y(g / GRAMS_PER_NEWTON) + 4)}">{self.say.weight(g / GRAMS_PER_NEWTON)}</text>'
             for g in (5, 20, 50, 100, 300, 1000)
         )
         x, y = self._x(note.lead.beta), self._y(note.lead.force)
@@ -116,7 +117,7 @@ class ToneView:
             f"{names}{grams}"
             f'<text x="{LEFT}" y="{HEIGHT - 6}">fingerboard</text>'
             f'<text x="{RIGHT - 40}" y="{HEIGHT - 6}">bridge</text>'
-            f'<circle class="point" cx="{x:.1f}" cy="{y:.1f}" r="9"/></svg>'
+            f'<circle class="point" cx="{px(x)}" cy="{px(y)}" r="9"/></svg>'
         )
 
     @property
