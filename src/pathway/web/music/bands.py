@@ -169,7 +169,7 @@ def _said(x0: float, x1: float, text: str, begins: bool) -> str:
     name = escape(text)
     title = f"{name}{'' if begins else ' goes on'}"
     shown = f'<text x="{px(x0)}" y="10">{name}</text>' if begins else ""
-    return f'<g class="said" role="img" aria-label="{title}">{shown}<path d="M{px(x0)} {TOP - 3}H{px(x1)}"/></g>'
+    return f'<g class="said" role="img" aria-label="{title}">{shown}<path d="M{px(x0)} {px(TOP - 3)}H{px(x1)}"/></g>'
 
 
 def _edges(plan: Plan, band: Band) -> Iterator[str]:
