@@ -126,7 +126,7 @@ class Desk:
         self.pieces.rename(key, " ".join(title.split()), " ".join(part_name.split()))
         with self._lock:
             self._open.pop(key, None)
-        self._plans.pop(_state(now.piece), None)
+        self._plans.drop(_state(now.piece))
 
     def stop_engraving(self) -> None:
         """Give up every score that is being read or drawn."""

@@ -57,7 +57,7 @@ class Drawings:
         found = self._kept.get_or_make(key, make)
         if not found.told_failed:
             return found
-        self._kept.pop(key, None)
+        self._kept.drop(key)
         return self._kept.get_or_make(key, make)
 
     def clear(self) -> None:

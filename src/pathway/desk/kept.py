@@ -1,26 +1,49 @@
 """The last few values of something that takes time to make."""
 
 import threading
-from collections import OrderedDict
 from collections.abc import Callable
-from typing import TypeVar
+from typing import Generic, TypeVar
+
+from cachetools import LRUCache
 
 _Value = TypeVar("_Value")
 
 
-class Kept(OrderedDict[object, _Value]):
-    """Keeps the last few values, one maker at a time."""
+class Kept(Generic[_Value]):
+    """Keeps the last few values; each is made once, and while it is, others can be looked at and made."""
 
     def __init__(self, most: int) -> None:
-        super().__init__()
-        self._most, self._lock = most, threading.RLock()
+        self._values: LRUCache[object, _Value] = LRUCache(most)
+        self._makers: dict[object, threading.Lock] = {}
+        self._lock = threading.Lock()
+
+    def __len__(self) -> int:
+        return len(self._values)
 
     def get_or_make(self, key: object, make: Callable[[], _Value]) -> _Value:
         """Return the value of a key, made if it is not at hand."""
         with self._lock:
-            if key not in self:
-                self[key] = make()
-            self.move_to_end(key)
-            while len(self) > self._most:
-                self.popitem(last=False)
-            return self[key]
+            if key in self._values:
+                return self._values[key]
+            maker = self._makers.setdefault(key, threading.Lock())
+        with maker:
+            with self._lock:
+                if key in self._values:  # someone else has made it meanwhile
+                    return self._values[key]
+            try:
+                value = make()
+                with self._lock:
+                    self._values[key] = value
+            finally:
+                self._makers.pop(key, None)
+            return value
+
+    def drop(self, key: object) -> None:
+        """Let go of the value of a key, if it is at hand."""
+        with self._lock:
+            self._values.pop(key, None)
+
+    def clear(self) -> None:
+        """Let go of all values."""
+        with self._lock:
+            self._values.clear()
