@@ -3,7 +3,7 @@
 import shutil
 import sqlite3
 import threading
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
@@ -46,6 +46,36 @@ def test_a_piece_is_planned_anew_when_its_rig_changes(desk: Desk) -> None:
         desk.change(2, before.piece.version, Edit(What.DIRECTION, ("n1",), "up"))
     edited = desk.change(2, now.piece.version, Edit(What.DIRECTION, ("n1",), "up")).now
     assert (edited.piece.rig, edited.piece.rig_version) == (key, 2)
+
+
+CHANGES: dict[str, Callable[[Desk, int], object]] = {
+    "edit": lambda desk, version: desk.change(2, version, Edit(What.DIRECTION, ("n1",), "up")),
+    "tempo": lambda desk, version: desk.set_tempo(2, version, 71.0),
+    "tuning": lambda desk, version: desk.tune(2, version, (48, 54, 62, 69)),
+    "choices": lambda desk, version: desk.choose(2, version, "x", replace(desk.open(2).plan.draft.settings)),
+    "rig": lambda desk, version: desk.play_on(2, version, "viola"),
+    "numbers of the rig": lambda desk, version: desk.refit(2, version, lambda rig: replace(rig, torque_limit=0.6)),
+    "anew": lambda desk, version: desk.take_anew(2, version),
+    "history": lambda desk, version: desk.step(2, version, -1),
+    "bars": lambda desk, version: desk.take_bars(2, version, desk.open(2).plan, "x", ("1",)),
+}
+
+
+@pytest.mark.parametrize("change", CHANGES.values(), ids=CHANGES.keys())
+def test_a_change_of_what_the_player_did_not_see_is_refused_before_it_is_planned(
+    desk: Desk, change: Callable[[Desk, int], object], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Every change goes through one queue, and looks at the version first."""
+    desk.change(2, 0, Edit(What.DIRECTION, ("n1",), "up"))
+
+    def planned(*_: object) -> Plan:
+        raise AssertionError("planned for nothing")
+
+    monkeypatch.setattr("pathway.desk.desk.plan_part", planned)
+    monkeypatch.setattr("pathway.desk.desk.replan", planned)
+    with pytest.raises(Conflict):
+        change(desk, 0)
+    assert desk.open(2).piece.version == 1
 
 
 def test_looking_at_a_piece_whose_rig_changed_keeps_what_can_be_redone(desk: Desk) -> None:

@@ -1,7 +1,8 @@
 """The desk on which open pieces lie: read, engraved and planned once, then kept while they are in use."""
 
 import threading
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 
 from pathway.core.planning import Plan, glance, plan_part, replan
@@ -140,8 +141,7 @@ class Desk:
             Conflict: the piece has changed meanwhile.
             PlanError, OutOfRange: a value that cannot be, or locks that leave no way.
         """
-        with self._hand:
-            now = self.open(key)
+        with self._changing(key, version) as now:
             locks = edited_locks(now.plan, edit)
             plan = replan(now.plan, locks.values())
             return self._save(now, version, as_revision(label_of(now.plan, edit), plan, locks.values()), plan)
@@ -170,10 +170,10 @@ class Desk:
             NotFound: no such piece, or a fix that is not offered any more.
             Conflict, PlanError, OutOfRange: as for change.
         """
-        now = self.open(key)
-        tried = self.with_fix(key, note, code, fix)
-        label = f"Bar {now.plan.note[note].measure}: {tried.text.lower()}"
-        return self._save(now, version, as_revision(label, tried.plan, tried.plan.locks.values()), tried.plan)
+        with self._changing(key, version) as now:
+            tried = self.with_fix(key, note, code, fix)
+            label = f"Bar {now.plan.note[note].measure}: {tried.text.lower()}"
+            return self._save(now, version, as_revision(label, tried.plan, tried.plan.locks.values()), tried.plan)
 
     def with_fix(self, key: int, note: str, code: str, fix: str) -> Tried:
         """Return the plan as a fix of a finding would make it.
@@ -197,12 +197,12 @@ class Desk:
             NotFound: no such piece or note, or a change that is not offered any more.
             Conflict, PlanError, OutOfRange: as for change.
         """
-        now = self.open(key)
-        relief = next((one for one in reliefs(now.plan, note, cause) if one.fix.id == fix), None)
-        if relief is None:
-            raise NotFound("This help is not offered any more", advice="Say again what you hear.")
-        label = f"Bar {now.plan.note[note].measure}: {relief.fix.text().lower()}"
-        return self._save(now, version, as_revision(label, relief.plan, relief.plan.locks.values()), relief.plan)
+        with self._changing(key, version) as now:
+            relief = next((one for one in reliefs(now.plan, note, cause) if one.fix.id == fix), None)
+            if relief is None:
+                raise NotFound("This help is not offered any more", advice="Say again what you hear.")
+            label = f"Bar {now.plan.note[note].measure}: {relief.fix.text().lower()}"
+            return self._save(now, version, as_revision(label, relief.plan, relief.plan.locks.values()), relief.plan)
 
     def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
         """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.
@@ -261,9 +261,8 @@ class Desk:
             RigError: it cannot be.
             Conflict: as for change.
         """
-        with self._hand:
-            self.pieces.still(key, version)
-            known = self.rigs.find(self.open(key).piece.rig)
+        with self._changing(key, version) as now:
+            known = self.rigs.find(now.piece.rig)
             if known.own:  # all its pieces are shown on it as it is now
                 self.rigs.save(known.key, change(known.rig))
             else:
@@ -290,8 +289,9 @@ class Desk:
         Raises:
             NotFound, Conflict: as for change.
         """
-        now, plan = self.open(key), self.anew(key)
-        return self._save(now, version, as_revision("The rest planned anew", plan, now.piece.revision.locks), plan)
+        with self._changing(key, version) as now:
+            plan = self.anew(key)
+            return self._save(now, version, as_revision("The rest planned anew", plan, now.piece.revision.locks), plan)
 
     def choose(self, key: int, version: int, label: str, settings: Settings) -> Edited:
         """Plan a piece with other choices: its passages, with the rest of it kept, or its changes of tempo.
@@ -300,10 +300,10 @@ class Desk:
             PlanError, OutOfRange: choices that cannot be.
             NotFound, Conflict: as for change.
         """
-        now = self.open(key)
-        locks = now.piece.revision.locks
-        plan = replan(now.plan, locks, settings)
-        return self._save(now, version, as_revision(label, plan, locks), plan)
+        with self._changing(key, version) as now:
+            locks = now.piece.revision.locks
+            plan = replan(now.plan, locks, settings)
+            return self._save(now, version, as_revision(label, plan, locks), plan)
 
     def play_on(self, key: int, version: int, rig_key: str) -> Edited:
         """Plan a piece anew on another rig; wishes that it cannot keep are left out.
@@ -313,9 +313,9 @@ class Desk:
             ScoreError: the piece does not lie on that instrument.
             Conflict: as for change.
         """
-        now = self.open(key)
-        other = _on(now.piece, self.rigs.find(rig_key))
-        return self._save(replace(now, piece=other.piece), version, other.piece.revision, other.plan, now.plan)
+        with self._changing(key, version) as now:
+            other = _on(now.piece, self.rigs.find(rig_key))
+            return self._save(replace(now, piece=other.piece), version, other.piece.revision, other.plan, now.plan)
 
     def mend(self, key: int) -> None:
         """Make a piece that cannot be read one that can: its last sound state, or else its part planned anew.
@@ -358,10 +358,10 @@ class Desk:
         Raises:
             NotFound, Conflict: as for change.
         """
-        now = self.open(key)
-        variant, plan = self.variant(key, id_)
-        revision = as_revision(f"Variant {variant.name}", plan, variant.revision.locks)
-        return self._save(now, version, revision, plan)
+        with self._changing(key, version) as now:
+            variant, plan = self.variant(key, id_)
+            revision = as_revision(f"Variant {variant.name}", plan, variant.revision.locks)
+            return self._save(now, version, revision, plan)
 
     def take_bars(self, key: int, version: int, other: Plan, name: str, bars: Collection[str]) -> Edited:
         """Take the bows of another plan of a piece in some bars; what is wished elsewhere stays.
@@ -370,8 +370,7 @@ class Desk:
             PlanError: these bows leave no way.
             NotFound, Conflict: as for change.
         """
-        with self._hand:
-            now = self.open(key)
+        with self._changing(key, version) as now:
             locks = with_bars_of(now.plan, other, bars)
             plan = replan(now.plan, locks.values())
             told = f"Bar {', '.join(bars)}: as {name}"
@@ -384,9 +383,9 @@ class Desk:
             OutOfRange: not a tempo.
             NotFound, Conflict: as for change.
         """
-        now, plan = self.open(key), self.at_tempo(key, tempo_bpm).plan
-        locks = now.piece.revision.locks
-        return self._save(now, version, as_revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
+        with self._changing(key, version) as now:
+            plan, locks = self.at_tempo(key, tempo_bpm).plan, now.piece.revision.locks
+            return self._save(now, version, as_revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
 
     def tune(self, key: int, version: int, tuning: tuple[int, ...]) -> Edited:
         """Plan a piece with its strings tuned otherwise; without pitches as its rig has them.
@@ -400,12 +399,12 @@ class Desk:
             PlanError: the strings cannot be tuned so.
             NotFound, Conflict: as for change.
         """
-        now = self.open(key)
-        rig, locks = self.rigs.find(now.piece.rig).rig, now.piece.revision.locks
-        tuning = () if tuning == tuple(string.midi for string in rig.instrument.strings) else tuning
-        plan = plan_part(now.plan.part, rig, replace(now.plan.draft.settings, tuning=tuning), locks)
-        names = " ".join(string.letter for string in plan.rig.instrument.strings)
-        return self._save(now, version, as_revision(f"Strings tuned {names}", plan, locks), plan)
+        with self._changing(key, version) as now:
+            rig, locks = self.rigs.find(now.piece.rig).rig, now.piece.revision.locks
+            tuning = () if tuning == tuple(string.midi for string in rig.instrument.strings) else tuning
+            plan = plan_part(now.plan.part, rig, replace(now.plan.draft.settings, tuning=tuning), locks)
+            names = " ".join(string.letter for string in plan.rig.instrument.strings)
+            return self._save(now, version, as_revision(f"Strings tuned {names}", plan, locks), plan)
 
     def step(self, key: int, version: int, by: int) -> Edited:
         """Undo (−1) or redo (+1).
@@ -413,10 +412,10 @@ class Desk:
         Raises:
             NotFound, Conflict: as for change.
         """
-        now = self.open(key)
-        stepped = self.pieces.step(key, version, by)
-        near = now.plan if stepped.rig == now.piece.rig else None
-        return Edited(self._opened(stepped, near), now.plan)
+        with self._changing(key, version) as now:
+            stepped = self.pieces.step(key, version, by)
+            near = now.plan if stepped.rig == now.piece.rig else None
+            return Edited(self._opened(stepped, near), now.plan)
 
     def rewind(self, key: int, version: int, number: int) -> Edited:
         """Go to a state of the history by its number.
@@ -425,6 +424,18 @@ class Desk:
             NotFound, Conflict: as for change.
         """
         return self.step(key, version, number - self.open(key).piece.number)
+
+    @contextmanager
+    def _changing(self, key: int, version: int) -> Iterator[OpenPiece]:
+        """Open a piece to change it: one change after the other, and none of another piece than the player saw.
+
+        Raises:
+            NotFound: there is no such piece.
+            Conflict: it has changed meanwhile.
+        """
+        with self._hand:
+            self.pieces.still(key, version)
+            yield self.open(key)
 
     def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan, before: Plan | None = None) -> Edited:
         saved = self.pieces.edit(now.piece, version, revision)

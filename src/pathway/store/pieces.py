@@ -256,8 +256,8 @@ class Pieces:
             NotFound: there is no such piece.
             Conflict: the piece has changed meanwhile.
         """
-        with Session(self._engine) as session:
-            _checked(session, key, version)
+        if self.version(key) != version:
+            raise _changed()
 
     def step(self, key: int, version: int, by: int) -> StoredPiece:
         """Go some states back (negative) or forward in the history, as far as it reaches.
@@ -366,6 +366,12 @@ class Pieces:
             session.execute(delete(PendingRow).where(PendingRow.token == token))
 
 
+def _changed() -> Conflict:
+    return Conflict(
+        "This piece was changed somewhere else meanwhile", advice="Reload the page; then make your change again."
+    )
+
+
 def _no_piece() -> NotFound:
     return NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
 
@@ -384,10 +390,7 @@ def _checked(session: Session, key: int, version: int) -> int:
     if found is None:
         raise _no_piece()
     if found.version != version:
-        raise Conflict(
-            "This piece was changed somewhere else meanwhile",
-            advice="Reload the page; then make your change again.",
-        )
+        raise _changed()
     return int(found.at)
 
 
