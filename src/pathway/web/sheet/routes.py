@@ -1,6 +1,5 @@
 """The sheet: a piece's plan under its engraved line, edits, and what can be taken home."""
 
-from enum import StrEnum
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request
@@ -154,27 +153,6 @@ def set_tempo(
 ) -> Response:
     """Plan the piece at another tempo; every line is sent, since glances at others may lie over them."""
     return edited(request, pages, desk, desk.set_tempo(key, version, tempo), note, whole=True)
-
-
-class Way(StrEnum):
-    """The two ways through the history."""
-
-    UNDO = "undo"
-    REDO = "redo"
-
-
-@router.post("/history/{way}")
-def step_history(
-    request: Request,
-    key: IdOf,
-    way: Way,
-    version: Annotated[int, Form()],
-    desk: DeskOf,
-    pages: PagesOf,
-    note: Annotated[str | None, Form()] = None,
-) -> Response:
-    """Undo or redo."""
-    return edited(request, pages, desk, desk.step(key, version, -1 if way is Way.UNDO else 1), note)
 
 
 def edited(
