@@ -74,22 +74,11 @@ def test_the_shelf_shows_the_last_opened_first(pieces: Pieces, small_plan: Plan)
 
 
 def test_what_is_not_there(pieces: Pieces) -> None:
-    """Pieces and waiting scores."""
+    """No piece, and no version of one."""
     with pytest.raises(NotFound, match="no such piece"):
         pieces.piece(7)
     with pytest.raises(NotFound, match="no such piece"):
         pieces.version(7)
-    with pytest.raises(NotFound, match="not waiting"):
-        pieces.pending("x")
-
-
-def test_waiting_scores_wait(pieces: Pieces) -> None:
-    """Until they are taken or dropped."""
-    token = pieces.keep_pending("a.xml", b"data")
-    assert pieces.pending(token) == ("a.xml", b"data")
-    pieces.drop_pending(token)
-    with pytest.raises(NotFound):
-        pieces.pending(token)
 
 
 def test_every_wish_comes_back_from_the_store(pieces: Pieces, small_plan: Plan) -> None:

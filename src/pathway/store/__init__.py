@@ -9,6 +9,7 @@ from pathway.store.parcel import pack_piece, unpack_piece
 from pathway.store.pieces import HistoryEntry, NewPiece, Pieces, ShelfEntry, StoredPiece
 from pathway.store.revisions import Revision
 from pathway.store.rigs import KnownRig, Rigs
+from pathway.store.waiting import Waiting
 
 __all__ = [
     "ChoiceStore",
@@ -24,6 +25,7 @@ __all__ = [
     "ShelfEntry",
     "StoredPiece",
     "Variant",
+    "Waiting",
     "copy_daily",
     "fold",
     "is_packed",

@@ -1,6 +1,5 @@
 """Pieces and their history. Functions per use; what comes out are frozen values, rows stay inside."""
 
-import secrets
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
@@ -13,11 +12,10 @@ from sqlalchemy.orm import Session, defer
 
 from pathway.errors import Conflict, DataError, NotFound, ScoreError
 from pathway.store.database import writing
-from pathway.store.models import PendingRow, PieceRow, RevisionRow
+from pathway.store.models import PieceRow, RevisionRow
 from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
 from pathway.store.summary import PlanSummary, summary_from
 
-PENDING_FOR = timedelta(hours=24)
 REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
 
 
@@ -338,32 +336,6 @@ class Pieces:
         with Session(self._engine) as session:
             keys = session.scalars(select(PieceRow.demo_key).where(PieceRow.demo_key.is_not(None)))
             return {key for key in keys if key}
-
-    def keep_pending(self, filename: str, data: bytes) -> str:
-        """Keep a score until its part and rig are chosen; return a token for it."""
-        token = secrets.token_urlsafe(16)
-        with writing(self._engine) as session:
-            old = datetime.now(UTC) - PENDING_FOR
-            session.execute(delete(PendingRow).where(PendingRow.created_at < old))
-            session.add(PendingRow(token=token, filename=filename[:300], data=data, created_at=datetime.now(UTC)))
-        return token
-
-    def pending(self, token: str) -> tuple[str, bytes]:
-        """Return the file name and bytes of a waiting score.
-
-        Raises:
-            NotFound: it is not waiting any more.
-        """
-        with Session(self._engine) as session:
-            row = session.get(PendingRow, token)
-            if row is None:
-                raise NotFound("This score is not waiting any more", advice="Drop the file on the shelf again.")
-            return row.filename, row.data
-
-    def drop_pending(self, token: str) -> None:
-        """Forget a waiting score."""
-        with writing(self._engine) as session:
-            session.execute(delete(PendingRow).where(PendingRow.token == token))
 
 
 def _changed() -> Conflict:

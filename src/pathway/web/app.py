@@ -21,7 +21,7 @@ from pathway.desk.practising import Practising
 from pathway.desk.simulating import Simulating
 from pathway.desk.taking import Taking
 from pathway.errors import PathwayError
-from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, copy_daily, fold, open_database
+from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, Waiting, copy_daily, fold, open_database
 from pathway.store.practice import PracticeLog
 from pathway.store.takes import Takes
 from pathway.web import (
@@ -85,6 +85,7 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     hearing = Hearing(desk)
     app.state.desk, app.state.hearing, app.state.pages = desk, hearing, pages
     taking = Taking(desk, recordings)
+    app.state.waiting = Waiting(engine)
     app.state.taking, app.state.simulating, app.state.new_demo = taking, Simulating(desk, taking), new
     app.state.exchange = Exchange(desk, played, recordings, engine)
     app.state.practising = Practising(desk, hearing, played)

@@ -13,7 +13,7 @@ from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising
 from pathway.desk.simulating import Simulating
 from pathway.desk.taking import Taking
-from pathway.store import ChoiceStore
+from pathway.store import ChoiceStore, Waiting
 from pathway.web.shared.pages import Pages
 
 
@@ -49,6 +49,11 @@ def _engine(request: Request) -> Engine:
     return cast(Engine, request.app.state.engine)
 
 
+def _waiting(request: Request) -> Waiting:
+    found: Waiting = request.app.state.waiting
+    return found
+
+
 def _pages(request: Request) -> Pages:
     return cast(Pages, request.app.state.pages)
 
@@ -77,4 +82,5 @@ TakingOf = Annotated[Taking, Depends(_taking)]
 HearingOf = Annotated[Hearing, Depends(_hearing)]
 DeskOf = Annotated[Desk, Depends(_desk)]
 ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]
+WaitingOf = Annotated[Waiting, Depends(_waiting)]
 PagesOf = Annotated[Pages, Depends(_pages)]

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Form, Request, UploadFile
 from starlette.responses import Response
 
 from pathway.desk.exchange import BroughtPiece
-from pathway.web.shared.deps import DeskOf, ExchangeOf, IdOf, PagesOf, go_to
+from pathway.web.shared.deps import DeskOf, ExchangeOf, IdOf, PagesOf, WaitingOf, go_to
 from pathway.web.shared.files import as_file
 
 router = APIRouter()
@@ -21,22 +21,22 @@ def take_file(key: IdOf, desk: DeskOf, exchange: ExchangeOf, log: bool = False, 
 
 
 @router.post("/imports/{token}/new")
-def take_new(request: Request, token: str, desk: DeskOf, exchange: ExchangeOf) -> Response:
+def take_new(request: Request, token: str, waiting: WaitingOf, exchange: ExchangeOf) -> Response:
     """Put what a file holds on the shelf as a piece of its own."""
-    _, data = desk.pieces.pending(token)
+    _, data = waiting.find(token)
     key = exchange.take_new(data)
-    desk.pieces.drop_pending(token)
+    waiting.drop(token)
     return go_to(request, f"/pieces/{key}")
 
 
 @router.post("/imports/{token}/variant/{key}")
 def take_variant(
-    request: Request, token: str, key: IdOf, desk: DeskOf, exchange: ExchangeOf, pages: PagesOf
+    request: Request, token: str, key: IdOf, waiting: WaitingOf, exchange: ExchangeOf, pages: PagesOf
 ) -> Response:
     """Lay the bowing of a file beside a piece with the same notes."""
-    _, data = desk.pieces.pending(token)
+    _, data = waiting.find(token)
     brought = exchange.take_variant(data, key)
-    desk.pieces.drop_pending(token)
+    waiting.drop(token)
     return _told(request, pages, brought, key, f"/pieces/{key}?variant={brought.id}")
 
 

@@ -13,7 +13,17 @@ from pathway.formats.piece_file import is_piece_file
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
 from pathway.store import ShelfEntry, is_packed, pack_piece, unpack_piece
-from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, ExchangeOf, IdOf, PagesOf, PractisingOf, go_to
+from pathway.web.shared.deps import (
+    ChoicesOf,
+    DeskOf,
+    EngineOf,
+    ExchangeOf,
+    IdOf,
+    PagesOf,
+    PractisingOf,
+    WaitingOf,
+    go_to,
+)
 from pathway.web.shared.files import as_file
 from pathway.web.shared.thumb import draw_thumbnail
 
@@ -89,6 +99,7 @@ def take_score(
     exchange: ExchangeOf,
     pages: PagesOf,
     engine: EngineOf,
+    waiting: WaitingOf,
 ) -> Response:
     """Read which parts a dropped score has, and ask which to plan; a piece with its history is put on the shelf."""
     data, filename = file.file.read(), file.filename or "score"
@@ -96,11 +107,11 @@ def take_score(
         return go_to(request, f"/pieces/{unpack_piece(engine, data)}")
     if is_piece_file(data):
         inside = exchange.look(data)
-        token = desk.pieces.keep_pending(filename, data)
+        token = waiting.keep(filename, data)
         return pages.render(request, "shelf/inside.html", {"token": token, "inside": inside})
     score = ScoreFile(data, filename)
     chosen = score.find()
-    token = desk.pieces.keep_pending(filename, data)
+    token = waiting.keep(filename, data)
     context = {
         "token": token,
         "title": score.title,
@@ -127,19 +138,20 @@ def plan_score(
     part: Annotated[int, Form()],
     rig: Annotated[str, Form()],
     desk: DeskOf,
+    waiting: WaitingOf,
     tempo: Annotated[float | None, Form(), BeforeValidator(lambda value: value or None)] = None,
 ) -> Response:
     """Plan the chosen part and open it."""
-    filename, data = desk.pieces.pending(token)
+    filename, data = waiting.find(token)
     key = desk.add(ScoreFile(data, filename), data, filename, part, rig, tempo)
-    desk.pieces.drop_pending(token)
+    waiting.drop(token)
     return go_to(request, f"/pieces/{key}")
 
 
 @router.post("/imports/{token}/forget")
-def forget_score(token: str, desk: DeskOf) -> Response:
+def forget_score(token: str, waiting: WaitingOf) -> Response:
     """Let a waiting score go."""
-    desk.pieces.drop_pending(token)
+    waiting.drop(token)
     return Response("")
 
 
