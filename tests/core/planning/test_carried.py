@@ -6,7 +6,7 @@ from dataclasses import asdict, replace
 import pytest
 
 from pathway.benchmark import generated_part
-from pathway.core.planning import Passage, Plan, Settings, plan_part, replan
+from pathway.core.planning import Lock, Passage, Plan, Settings, plan_part, replan
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.edits import Edit, What, edited_locks
 from pathway.core.rig import preset
@@ -78,6 +78,27 @@ def test_where_the_hand_lies_is_carried_over_as_a_whole_plan_would_have_it(rig: 
         _assert_same(after, plan_part(plan.part, plan.rig, plan.draft.settings, after.locks.values(), after.path))
         plan = after
     assert looked > 5
+
+
+def test_notes_that_come_and_go_are_carried_over_as_a_whole_plan_would_have_them() -> None:
+    """Left out below the instrument, an octave up and under the bow again, one after the other and two at once."""
+    chance = random.Random(3)
+    bars = "c4:4 d4 e3 f4 | g4:8 a4 b4 c5 d5:4 e2:4 | c4:4. d4. e4:2 | (c4:4 d4 e4) e3:4 | f4:4 g4 a4 b4"
+    part = part_of(f"{bars} | {bars}")
+    plan = plan_part(part, preset("violin"))
+    counts = {len(plan.bowed)}
+    for _ in range(40):
+        locks = dict(plan.locks)
+        for event in chance.sample(part.events, 2):
+            locks.pop(event.id, None)
+            if chance.random() < 0.7:
+                locks[event.id] = Lock(event.id, octave=chance.choice([1, -1, 2]))
+        after = replan(plan, locks.values())
+        _assert_same(after, plan_part(part, plan.rig, plan.draft.settings, after.locks.values(), after.path))
+        counts.add(len(after.bowed))
+        plan = after
+    assert len(plan.draft.left_out) > 0
+    assert len(counts) > 3
 
 
 def _passage(plan: Plan, chance: random.Random, number: int, longest: int) -> Passage:

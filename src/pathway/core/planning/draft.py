@@ -81,7 +81,7 @@ class Draft:
         asks = self.asks if settings == self.settings else asks_of(played, settings, rig)
         known = Known(self.played, self.written, self.asks, self.shapes)
         segments = segments_of(played, clock_of(part, settings), asks, shapes, known)
-        written, hand = self._on_strings(segments, shapes)
+        written, hand = self._on_strings(segments, shapes, None if moved else self.hand)
         same = Carried.between(self.written, written)
         begin, end = self.heads[same.before], self.heads[same.then - same.after]
         fresh = fitted(part, written[same.new], rig)
@@ -91,23 +91,26 @@ class Draft:
         return Draft(part, rig, settings, shapes, strokes, asks, written, hand, given), carried
 
     def _on_strings(
-        self, segments: Sequence[Segment], shapes: Mapping[str, Lock]
+        self, segments: Sequence[Segment], shapes: Mapping[str, Lock], before: tuple[Line, Sequence[Placement]] | None
     ) -> tuple[list[Stroke], tuple[Line, Sequence[Placement]]]:
         """Return strokes on their strings; those that lie on them are looked at again only if the hand goes elsewhere.
 
         Args:
             segments: strokes of this draft, and some read anew.
             shapes: the player's locks, by note.
+            before: how the same notes lay; None where other notes are played.
         """
         firsts = first_notes(segments).tolist()
         touched = (id_ for id_ in {*shapes, *self.shapes} if shapes.get(id_) != self.shapes.get(id_))
-        at = (self.note_index[id_] for id_ in touched if id_ in self.note_index)
-        before = self.hand if self.hand and len(self.hand[1]) == firsts[-1] else None
-        anew = [k for k, segment in enumerate(segments) if not isinstance(segment, Stroke)]
-        anew = sorted({*anew, *(bisect_right(firsts, i) - 1 for i in at if i < firsts[-1])})
-        line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes), before[0] if before else None, anew)
-        if before and line.lies_as(before[0], self.rig.instrument):
-            return on_strings(segments, before[1], shapes, {*anew}), (line, before[1])
+        if before:
+            at = (self.note_index[id_] for id_ in touched if id_ in self.note_index)
+            anew = {k for k, segment in enumerate(segments) if not isinstance(segment, Stroke)}
+            anew |= {bisect_right(firsts, i) - 1 for i in at}
+            line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes), before[0], sorted(anew))
+            if line.lies_as(before[0], self.rig.instrument):
+                return on_strings(segments, before[1], shapes, anew), (line, before[1])
+        else:
+            line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes))
         placements = choose_strings(line, self.rig.instrument)
         return on_strings(segments, placements, shapes), (line, placements)
 

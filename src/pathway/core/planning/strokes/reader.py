@@ -163,7 +163,7 @@ class Known:
         before, after = shared_ends(self.groups, groups)
         between = len(groups) - before - after
         found = [*self.segments[:before], *[None] * between, *self.segments[len(self.segments) - after :]]
-        if between and before:
+        if before and before + after < max(len(groups), len(self.groups)):  # some have come or gone behind it
             found[before - 1] = None
         locked = {note for note in {*locks, *self.locks} if locks.get(note) != self.locks.get(note)}
         pairs = zip(self.part.events, asks, self.asks, strict=True) if asks is not self.asks else ()
