@@ -101,6 +101,17 @@ def test_notes_that_come_and_go_are_carried_over_as_a_whole_plan_would_have_them
     assert len(counts) > 3
 
 
+def test_the_stroke_before_a_note_that_goes_is_read_again() -> None:
+    """It is the upbeat then; and none any more when the note comes back."""
+    part = part_of("c4:2 d4:4 g4:8 e3:8 | c4:2 d4:2")
+    low = part.events[3].id
+    raised = plan_part(part, preset("violin"), None, [Lock(low, octave=1)])
+    assert not raised.draft.strokes[2].upbeat
+    gone = replan(raised, ())
+    assert gone.draft.strokes[2].upbeat
+    assert not replan(gone, [Lock(low, octave=1)]).draft.strokes[2].upbeat
+
+
 def _passage(plan: Plan, chance: random.Random, number: int, longest: int) -> Passage:
     first = chance.randrange(len(plan.bowed) - longest)
     last = first + chance.randrange(longest)
