@@ -2,7 +2,8 @@
 
 import pytest
 
-from pathway.core.planning.finding import Finding, Severity
+from pathway.core.planning.advice.fix import Fix
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.helped import fixes_for, helps, with_fix
 from pathway.core.planning.plan import Plan
 from tests.core.planning.advice.test_fixes import TROUBLES
@@ -47,3 +48,18 @@ def test_what_helps_at_one_place_of_a_figure_is_taken_at_all() -> None:
     assert len(helped.fix.locks) == helped.fix.places
     assert "too-fast-for-type" not in {f.code for f in helped.plan.findings}
     assert f"at {helped.fix.places - 1} more places" in helped.fix.text()
+
+
+def test_a_tempo_is_planned_only_if_it_helps_at_a_glance(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Where the glance still has the trouble, the whole piece is left alone; else it has the last word."""
+    plan = plan_of("[f] (d4:1 | e4:1 | f4:1) | d4:1", tempo=60)
+    finding = next(f for f in plan.findings if f.code is Code.RUNS_OUT)
+    assert any(fix.tempo_bpm for fix in fixes_for(plan, finding))
+
+    def planned_whole(plan: Plan, fix: Fix) -> Plan:
+        assert fix.tempo_bpm is None, "planned for nothing"
+        return with_fix(plan, fix)
+
+    monkeypatch.setattr("pathway.core.planning.helped.glance", lambda plan, *_: plan)
+    monkeypatch.setattr("pathway.core.planning.helped.with_fix", planned_whole)
+    assert not any(fix.tempo_bpm for fix in fixes_for(plan, finding))
