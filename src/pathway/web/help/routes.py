@@ -4,6 +4,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from pathway.core.guide.differences import CAUTIONS, DISAGREEMENTS, HAND_CAUSES, ChosenIn
+from pathway.web.help.keys import AT_A_DRILL, ON_THE_SHEET
 from pathway.web.shared.deps import PagesOf
 
 router = APIRouter()
@@ -34,4 +35,5 @@ def show_schools(request: Request, pages: PagesOf) -> Response:
 @router.get("/keys")
 def show_keys(request: Request, pages: PagesOf) -> Response:
     """The keys of the sheet: a page, or over the sheet."""
-    return pages.render(request, "help/key_list.html" if "HX-Request" in request.headers else "help/keys.html", {})
+    page = "help/key_list.html" if "HX-Request" in request.headers else "help/keys.html"
+    return pages.render(request, page, {"tables": (("", ON_THE_SHEET), ("Keys at a drill", AT_A_DRILL))})
