@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, ConsoleMessage, Page, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
 
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
@@ -20,6 +20,8 @@ ARGS = (
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 )  # fmt: skip
+
+expect.set_options(timeout=15_000)  # a busy machine is no fault of the code
 
 
 @contextmanager
@@ -72,7 +74,7 @@ def page(browser: Browser, base_url: str) -> Iterator[Page]:
         viewport={"width": 1280, "height": 800}, base_url=base_url, reduced_motion="reduce", accept_downloads=True
     )
     opened = context.new_page()
-    opened.set_default_timeout(10_000)
+    opened.set_default_timeout(30_000)
     problems: list[str] = []
     opened.on("console", lambda m: problems.append(m.text) if _complains(m) else None)
     opened.on("pageerror", lambda error: problems.append(str(error)))

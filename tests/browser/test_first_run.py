@@ -49,7 +49,7 @@ def test_by_touch_alone(browser: Browser, base_url: str, tmp_path: Path) -> None
     """The same with taps on a tablet."""
     context = browser.new_context(viewport={"width": 1024, "height": 768}, base_url=base_url, has_touch=True)
     page = context.new_page()
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(30_000)
     page.goto("/")
     page.locator("#file, input[type=file]").first.set_input_files(_score(tmp_path))
     page.locator("#choice").get_by_text("Violin II").tap()

@@ -32,7 +32,7 @@ def _tablet(browser: Browser, size: tuple[int, int] = (768, 1024)) -> Page:
         viewport={"width": size[0], "height": size[1]}, ignore_https_errors=True, has_touch=True
     )
     page = context.new_page()
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(30_000)
     return page
 
 
