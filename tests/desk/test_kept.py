@@ -1,6 +1,7 @@
 """What is kept at hand: made once, let go when it has lain longest, and never in the way of something else."""
 
 import threading
+from collections.abc import Callable
 
 import pytest
 
@@ -48,6 +49,20 @@ def test_while_one_is_made_another_can_be_had() -> None:
     goes_on.set()
     thread.join(5)
     assert kept.get_or_make("slow", lambda: "again") == "slow"
+
+
+@pytest.mark.parametrize("let_go", [Kept.clear, lambda kept: kept.drop("a")], ids=["all", "one"])
+def test_what_is_let_go_of_while_it_is_made_is_not_kept(let_go: Callable[[Kept[str]], None]) -> None:
+    """Other data stand in the place of the old ones by then: who asked gets the old one, the next asks anew."""
+    kept: Kept[str] = Kept(3)
+
+    def make() -> str:
+        let_go(kept)
+        return "old"
+
+    assert kept.get_or_make("a", make) == "old"
+    assert kept.get_or_make("a", lambda: "new") == "new"
+    assert kept.get_or_make("a", lambda: "newer") == "new"
 
 
 def test_what_has_lain_longest_goes() -> None:

@@ -33,17 +33,22 @@ class Kept(Generic[_Value]):
             try:
                 value = make()
                 with self._lock:
-                    self._values[key] = value
+                    if self._makers.get(key) is maker:  # not let go of meanwhile
+                        self._values[key] = value
             finally:
-                self._makers.pop(key, None)
+                with self._lock:
+                    if self._makers.get(key) is maker:
+                        del self._makers[key]
             return value
 
     def drop(self, key: object) -> None:
-        """Let go of the value of a key, if it is at hand."""
+        """Let go of the value of a key; one that is being made is not kept."""
         with self._lock:
             self._values.pop(key, None)
+            self._makers.pop(key, None)
 
     def clear(self) -> None:
-        """Let go of all values."""
+        """Let go of all values; those that are being made are not kept."""
         with self._lock:
             self._values.clear()
+            self._makers.clear()

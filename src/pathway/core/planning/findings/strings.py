@@ -55,7 +55,7 @@ def _between_full_notes(scene: Scene, crossing: Crossing) -> bool:
 
 
 def _fast(scene: Scene) -> Iterator[Finding]:
-    for crossing in (c for c in scene.crossings if c.travel > FASTEST_HAND * c.time):
+    for crossing in scene.crossings:
         if crossing.speed <= FASTEST_HAND or not _between_full_notes(scene, crossing):
             continue
         if scene.note(crossing.to_note).chord or scene.note(crossing.from_note).chord:

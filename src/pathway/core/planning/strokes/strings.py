@@ -120,7 +120,7 @@ class Line:
         locked: Mapping[str, int],
         vibrato: Mapping[str, Vibrato],
         before: "Line | None" = None,
-        anew: Sequence[int] | None = None,
+        anew: Sequence[int] = (),
     ) -> "Line":
         """Return the line of some strokes.
 
@@ -129,10 +129,10 @@ class Line:
             locked: strings by note.
             vibrato: by note, wished for beside the passages'.
             before: the line of the same notes before an edit.
-            anew: the strokes to be looked at again; all of them without a line before.
+            anew: the strokes in which it may differ; without a line before all are looked at.
         """
         codes, kinds = (dict(before.codes), list(before.kinds)) if before else (dict[object, int](), list[_Kind]())
-        anew = range(len(segments)) if before is None or anew is None else anew
+        anew = anew if before else range(len(segments))
         rows: list[tuple[float, ...]] = []
         for segment in (segments[k] for k in anew):
             slurred = segment.kind.key in SINGING
