@@ -98,7 +98,8 @@ class DayView:
             why = "the whole piece, without stopping: what the drills are for"
             href = f"/pieces/{entry.piece}"
             return EntryView(
-                number, entry.key, "Run-through", "", title, why, "", minutes, href, "", Strain.NORMAL, False, done, False,
+                number, entry.key, "Run-through", "", title, why, "", minutes, href, "", Strain.NORMAL, False, done,
+                False,
             )  # fmt: skip
         why = {
             DayPlace.WARM_UP: "the day begins with the rig it is played on: tone before speed",
