@@ -67,6 +67,10 @@ class PlanError(PathwayError):
         """Gather every broken rule into one error."""
         return cls("The plan breaks its own rules: " + "; ".join(problems))
 
+    def at(self, place: str) -> "PlanError":
+        """Return the same, said of a place."""
+        return PlanError(self.message, place=place, advice=self.advice)
+
 
 class NoTake(PathwayError):
     """A recording in which nothing of the plan is heard."""

@@ -220,6 +220,11 @@ class Part:
         return {event.id: i for i, event in enumerate(self.events)}
 
     @cached_property
+    def bar(self) -> dict[str, str]:
+        """Return the number of the bar every event stands in, by its id."""
+        return {event.id: self.measures[event.measure].number for event in self.events}
+
+    @cached_property
     def bowed(self) -> tuple[Event, ...]:
         """Return the events under the bow."""
         return tuple(event for event in self.events if event.bowed)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import Engine, delete, select, update
+from sqlalchemy import Engine, bindparam, delete, select, update
 from sqlalchemy.orm import Session
 
 from pathway.errors import NotFound, PlanError
@@ -12,6 +12,7 @@ from pathway.store.models import AsideRow, HeardRow, VariantRow
 from pathway.store.revisions import Revision, columns_of, revision_of
 
 MOST_VARIANTS = 12
+_ASIDES = select(AsideRow.code, AsideRow.note, AsideRow.reason).where(AsideRow.piece_id == bindparam("of"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,9 +71,9 @@ class Notebook:
 
     def asides(self, piece: int) -> dict[tuple[str, str], str]:
         """Return the reasons of findings laid aside, by code and first note."""
-        with Session(self._engine) as session:
-            rows = session.scalars(select(AsideRow).where(AsideRow.piece_id == piece))
-            return {(row.code, row.note): row.reason for row in rows}
+        with self._engine.connect() as data:
+            found = data.execute(_ASIDES, {"of": piece})
+            return {(code, note): reason for code, note, reason in found}
 
     def keep(self, piece: int, name: str, revision: Revision) -> int:
         """Keep a state of a plan under a name; return its id.

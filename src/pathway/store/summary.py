@@ -3,6 +3,7 @@
 from collections import Counter
 from itertools import islice
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from pathway.core.planning import Plan
@@ -34,18 +35,10 @@ def summary_from(kept: object) -> PlanSummary:
 def summary_of(plan: Plan) -> PlanSummary:
     """Return a plan in a few values."""
     end = max(stroke.finish for stroke in plan.strokes)
-    hair = plan.rig.bow.hair
     shown = plan.strokes[:: max(1, len(plan.strokes) // 160)]
+    lines = np.array([(stroke.begin, stroke.finish, stroke.start, stroke.end) for stroke in shown])
     return PlanSummary(
-        strokes=tuple(
-            (
-                round(stroke.begin / end, 4),
-                round(stroke.finish / end, 4),
-                round(stroke.start / hair, 3),
-                round(stroke.end / hair, 3),
-            )
-            for stroke in shown
-        ),
+        strokes=(lines / (end, end, plan.rig.bow.hair, plan.rig.bow.hair)).round(4).tolist(),
         findings=dict(Counter(finding.severity.value for finding in plan.findings)),
         measures=len(plan.part.measures),
         tempo=round(plan.draft.tempo_bpm),

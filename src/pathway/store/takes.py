@@ -9,7 +9,7 @@ from pathlib import Path
 from secrets import token_urlsafe
 
 from pydantic import BaseModel, ConfigDict, ValidationError
-from sqlalchemy import Engine, select
+from sqlalchemy import Engine, bindparam, select
 from sqlalchemy.orm import Session
 
 from pathway.errors import DataError, NotFound, ScoreError
@@ -17,6 +17,8 @@ from pathway.store.arrivals import files_beside, refused
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, TakeRow
 
+_NEWEST = (TakeRow.begun_at.desc(), TakeRow.id.desc())
+_HEARD = select(TakeRow.begun_at, TakeRow.figures).where(TakeRow.piece_id == bindparam("of")).order_by(*_NEWEST)
 _TOKEN = re.compile(r"^[A-Za-z0-9_-]{8,40}$")
 _PACKED = re.compile(r"takes/([A-Za-z0-9_-]{8,40})\.flac")
 MOST_IN_BACKUP = 400_000_000  # bytes of all sounds
@@ -106,14 +108,18 @@ class Takes:
 
     def of(self, piece: int) -> list[StoredTake]:
         """Return the recordings of a piece, the newest first."""
-        query = select(TakeRow).where(TakeRow.piece_id == piece).order_by(TakeRow.begun_at.desc(), TakeRow.id.desc())
+        query = select(TakeRow).where(TakeRow.piece_id == piece).order_by(*_NEWEST)
         with Session(self._engine) as session:
             return [_take(row) for row in session.scalars(query)]
 
     def said_of(self, piece: int, note: str) -> tuple[datetime, list[str]] | None:
         """Return when a note was last said something of, and what; None if it never was."""
-        told = ((take.begun, take.figures.said.get(note)) for take in self.of(piece) if take.figures)
-        return next(((begun, words) for begun, words in told if words), None)
+        with self._engine.connect() as data:
+            for begun, kept in data.execute(_HEARD, {"of": piece}):
+                figures = _figures(kept)
+                if figures and (words := figures.said.get(note)):
+                    return _in_utc(begun), words
+        return None
 
     def state(self, piece: int) -> str:
         """Return how far the station is: in work where there are takes."""
@@ -253,7 +259,6 @@ class Takes:
 
 
 def _take(row: TakeRow) -> StoredTake:
-    begun = row.begun_at if row.begun_at.tzinfo else row.begun_at.replace(tzinfo=UTC)
     return StoredTake(
         row.id,
         row.token,
@@ -263,9 +268,13 @@ def _take(row: TakeRow) -> StoredTake:
         row.last,
         row.state,
         row.seconds,
-        begun,
+        _in_utc(row.begun_at),
         _figures(row.figures),
     )
+
+
+def _in_utc(kept: datetime) -> datetime:
+    return kept if kept.tzinfo else kept.replace(tzinfo=UTC)
 
 
 def _figures(kept: object) -> Figures | None:

@@ -187,6 +187,11 @@ class Plan:
         return found
 
     @cached_property
+    def crossing_to(self) -> dict[str, Crossing]:
+        """Return the way from string to string that leads to a note, by the note's id."""
+        return {crossing.to_note: crossing for crossing in self.crossings}
+
+    @cached_property
     def stroke_index(self) -> dict[str, int]:
         """Return the place of every stroke by its id."""
         return {stroke.id: k for k, stroke in enumerate(self.strokes)}

@@ -127,18 +127,25 @@ def checked_locks(part: Part, locks: Iterable[Lock]) -> dict[str, Lock]:
     for lock in locks:
         if lock.note not in part.index:
             raise PlanError(f"There is no note {lock.note!r} to lock")
-        place = part.place(part.event[lock.note])
-        if lock.note in found:
-            raise PlanError("Two locks on one note", place=place, advice="Put their wishes into one.")
-        if lock.kind is not None and lock.kind not in STROKE_TYPES:
-            raise PlanError(f"There is no stroke type {lock.kind!r}", place=place)
-        _check_places(lock, place)
-        _check_sound(lock, place)
+        try:
+            if lock.note in found:
+                raise PlanError("Two locks on one note", advice="Put their wishes into one.")
+            _check(lock)
+        except PlanError as error:
+            raise error.at(part.place(part.event[lock.note])) from None
         found[lock.note] = lock
     return found
 
 
-def _check_sound(lock: Lock, place: str) -> None:
+def _check(lock: Lock) -> None:
+    if lock.kind is not None and lock.kind not in STROKE_TYPES:
+        raise PlanError(f"There is no stroke type {lock.kind!r}")
+    _check_places(lock)
+    if lock.sounds or lock.octave is not None:
+        _check_sound(lock)
+
+
+def _check_sound(lock: Lock) -> None:
     for name, value, (low, high) in (
         ("lane", lock.lane, (1, LANES)),
         ("weight", lock.force, MOST_FORCE),
@@ -146,14 +153,13 @@ def _check_sound(lock: Lock, place: str) -> None:
         ("shift by octaves", lock.octave, (-MOST_OCTAVES, MOST_OCTAVES)),
     ):
         if value is not None and not low <= value <= high:
-            raise PlanError(f"A {name} of {value:g} cannot be", place=place, advice=f"{low:g} to {high:g}.")
+            raise PlanError(f"A {name} of {value:g} cannot be", advice=f"{low:g} to {high:g}.")
 
 
-def _check_places(lock: Lock, place: str) -> None:
+def _check_places(lock: Lock) -> None:
     if lock.divide is Break.JOIN and (lock.direction or lock.link is not None or lock.start is not None):
         raise PlanError(
             "A note that is joined to the bow before cannot have a direction or a start of its own",
-            place=place,
             advice="Take one of the two wishes back.",
         )
     if lock.start is None or lock.end is None:
@@ -162,6 +168,5 @@ def _check_places(lock: Lock, place: str) -> None:
     if lock.direction is not None and way * lock.direction <= 0:
         raise PlanError(
             f"A {lock.direction.word}-bow cannot go from {100 * lock.start:g} to {100 * lock.end:g} cm",
-            place=place,
             advice="Turn the bow, or exchange start and end.",
         )

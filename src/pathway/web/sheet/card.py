@@ -40,7 +40,7 @@ from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.core.technique.voicings import HIGHEST
 from pathway.web.shared.reading import signed
 from pathway.web.sheet import pictures
-from pathway.web.sheet.numbers import Numbers, Value, crossing_to
+from pathway.web.sheet.numbers import Numbers, Value
 
 NATURAL = {12, 19, 24, 28, 31}  # semitones above an open string that it has as harmonics
 LEAST_PULL = 0.5  # lanes that are worth a word
@@ -281,7 +281,7 @@ class NoteCard:
     @cached_property
     def crossing(self) -> Crossing | None:
         """Return the crossing that leads to the note, if there is one."""
-        return crossing_to(self.plan, self.note)
+        return self.plan.crossing_to.get(self.note.id)
 
     @property
     def cues(self) -> list[str]:

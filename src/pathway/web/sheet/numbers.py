@@ -8,7 +8,7 @@ from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
-from pathway.core.planning.plan import Crossing, Plan
+from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Exit
 from pathway.core.rig.instrument import frequency
 from pathway.web.shared.reading import signed
@@ -32,7 +32,7 @@ class Numbers:
     def __init__(self, plan: Plan, note: NotePlan, say: Speech) -> None:
         self.plan, self.note, self.say = plan, note, say
         self.stroke = plan.stroke[note.stroke] if note.stroke else None
-        self.crossing = crossing_to(plan, note)
+        self.crossing = plan.crossing_to.get(note.id)
 
     @property
     def all(self) -> list[Value]:
@@ -130,11 +130,6 @@ class Numbers:
         if crossing.turn:
             found.append(Value("The stick turns", signed(math.degrees(crossing.turn), 0), "°", "seen from above"))
         return found
-
-
-def crossing_to(plan: Plan, note: NotePlan) -> Crossing | None:
-    """Return the crossing that leads to a note, if there is one."""
-    return next((crossing for crossing in plan.crossings if crossing.to_note == note.id), None)
 
 
 def _letting_go(note: NotePlan, plan: Plan, say: Speech) -> tuple[str, str, str]:

@@ -121,9 +121,11 @@ def _runs(flags: BoolArray) -> list[tuple[int, int]]:
 
 
 def _retakes(scene: Scene) -> Iterator[Finding]:
-    cost = scene.problem.cost
+    retaken, cost = scene.path.links == Link.RETAKE, scene.problem.cost
+    if not retaken.any():
+        return
     short, lacking = cost.time_short(scene.ways), cost.time_lacking(scene.ways)
-    for k in where((scene.path.links == Link.RETAKE) & (lacking > 0)):
+    for k in where(retaken & (lacking > 0)):
         way = float(scene.ways[k])
         yield scene.finding(Code.RETAKE_NO_TIME, Severity.HIGH, k, way_m=way, missing_s=float(short[k]))
 

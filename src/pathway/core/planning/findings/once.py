@@ -42,7 +42,7 @@ def told_once(scene: Scene, found: Sequence[Finding], place: Mapping[str, int]) 
 
 def _told(scene: Scene, finding: Finding) -> Finding:
     """Add the other bars that a finding holds for."""
-    bars = list(dict.fromkeys(scene.draft.measure_of(id_) for id_ in finding.notes))
+    bars = list(dict.fromkeys(map(scene.draft.part.bar.__getitem__, finding.notes)))
     others = tuple(bar for bar in bars if bar not in {finding.bar, finding.facts.get("change_bar")})
     if CATALOGUE[finding.code].spans_bars and len(bars) <= 2:
         return finding

@@ -130,4 +130,5 @@ class Scene:
 
 def where(flags: BoolArray) -> list[int]:
     """Return the strokes a rule holds for."""
-    return [int(k) for k in np.flatnonzero(flags)]
+    found: list[int] = np.flatnonzero(flags).tolist()
+    return found

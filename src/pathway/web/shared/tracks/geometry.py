@@ -12,7 +12,7 @@ from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.physics.string import CLOSEST, FURTHEST, LANES
 from pathway.core.planning.finding import Finding
 from pathway.core.planning.note_plan import NotePlan
-from pathway.core.planning.plan import Crossing, Plan, StrokePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.core.technique.crossings import CrossingManner, Sense
 from pathway.formats.staves import System
@@ -134,15 +134,11 @@ class Tracks:
 
 
 class PlanIndex:
-    """A plan ordered for drawing: its notes by id and in time, and what belongs to them."""
+    """A plan ordered for drawing: its notes in time, and what belongs to them."""
 
     def __init__(self, plan: Plan, findings: Sequence[Finding] = ()) -> None:
         self.plan = plan
-        self.order = {note.id: i for i, note in enumerate(plan.notes)}
-        self.crossing_to: dict[str, Crossing] = {c.to_note: c for c in plan.crossings}
-        self.before: dict[str, StrokePlan] = {}
-        for one, other in zip(plan.strokes, plan.strokes[1:], strict=False):
-            self.before[other.id] = one
+        self.order = plan.part.index
         self.finding_of = {finding.notes[0]: finding for finding in reversed(findings)}
 
     def notes_in(self, system: System) -> list[NotePlan]:
@@ -152,9 +148,14 @@ class PlanIndex:
 
     def next_onset(self, note: NotePlan) -> float:
         """Return when the note after one begins, or when the last one ends [s]."""
-        i = self.order[note.id] + 1
         notes = self.plan.notes
+        i = bisect_right(notes, self.order[note.id], key=lambda other: self.order[other.id])
         return notes[i].onset if i < len(notes) else note.onset + note.duration
+
+    def before(self, stroke: StrokePlan) -> StrokePlan | None:
+        """Return the stroke before one."""
+        k = self.plan.stroke_index[stroke.id]
+        return self.plan.strokes[k - 1] if k else None
 
 
 def system_height(system: System, strings: int, look: Look = WHOLE) -> float:
@@ -240,7 +241,7 @@ class _Drawer:
     def _ribbon(self, stroke: StrokePlan) -> Ribbon:
         inner = [note for note in self.notes if note.stroke == stroke.id]
         pieces = tuple(piece for note in inner for piece in self._pieces(note))
-        before = self.index.before.get(stroke.id)
+        before = self.index.before(stroke)
         hop = None
         if before and stroke.entry is Link.RETAKE and inner[0].id == stroke.notes[0]:
             here = before.notes[-1] in self.system.notes
@@ -327,7 +328,7 @@ class _Drawer:
     def _crossings(self, bowed: Sequence[NotePlan]) -> list[Crossed]:
         found = []
         for note in bowed:
-            crossing = self.index.crossing_to.get(note.id)
+            crossing = self.plan.crossing_to.get(note.id)
             if crossing is None:
                 continue
             x = self.x(note.onset)

@@ -25,10 +25,11 @@ def draw_tracks(tracks: Tracks) -> str:
         _ground(tracks) if tracks.hair else "",
         *(_ribbon(ribbon, tracks.hair) for ribbon in tracks.ribbons),
         '<g class="lane-notes">',
-        *(_lane(bar) for bar in tracks.lanes),
+        _levels("lane-note", tracks.lanes),
+        *(_lane_dot(bar) for bar in tracks.lanes),
         '</g><g class="string-notes">',
-        *(_crossing(tracks)),
-        *(_line(bar, "string-note") for bar in tracks.strings),
+        *_crossings(tracks),
+        _levels("string-note", tracks.strings),
         "</g>",
         *(_finding(x, tracks.hair_top, severity) for x, severity, _ in tracks.findings),
         *(_hit(tracks, hit.note, hit.x0, hit.x1, hit.label) for hit in tracks.hits),
@@ -139,24 +140,25 @@ def _to_and_fro(piece: RibbonPiece, below: float) -> str:
     return "M" + "L".join(f"{px(piece.x0 + i * step)} {px(y + below)}" for i, y in enumerate(places))
 
 
-def _lane(bar: LevelLine) -> str:
-    dot = f'<circle class="lane-dot{" locked" if bar.locked else ""}" cx="{px(bar.x0)}" cy="{px(bar.y)}" r="2.8"/>'
-    return _line(bar, "lane-note") + dot
+def _lane_dot(bar: LevelLine) -> str:
+    return f'<circle class="lane-dot{" locked" if bar.locked else ""}" cx="{px(bar.x0)}" cy="{px(bar.y)}" r="2.8"/>'
 
 
-def _line(bar: LevelLine, class_: str) -> str:
-    return path(class_, across(bar.y, bar.x0, bar.x1))
+def _levels(class_: str, bars: Iterable[LevelLine]) -> str:
+    """Many level lines as one path: a browser has far less to read and to paint."""
+    steps = "".join(across(bar.y, bar.x0, bar.x1) for bar in bars)
+    return path(class_, steps) if steps else ""
 
 
-def _crossing(t: Tracks) -> Iterable[str]:
+def _crossings(t: Tracks) -> Iterable[str]:
+    """The ways from string to string, one path for those that look alike, and the marks on the hard ones."""
+    alike: dict[str, list[str]] = {}
     for c in t.crossings:
-        yield path(f"crossing {c.sense} {c.how}", f"M{px(c.x0)} {px(c.y0)}L{px(c.x1)} {px(c.y1)}")
-        if c.sense is Sense.HARD:
-            x, y = (c.x0 + c.x1) / 2, (c.y0 + c.y1) / 2
-            yield path(
-                "hard-mark",
-                f"M{px(x - 3)} {px(y)}L{px(x)} {px(y - 4)}L{px(x + 3)} {px(y)}L{px(x)} {px(y + 4)}Z",
-            )
+        alike.setdefault(f"crossing {c.sense} {c.how}", []).append(f"M{px(c.x0)} {px(c.y0)}L{px(c.x1)} {px(c.y1)}")
+    yield from (path(class_, "".join(ways)) for class_, ways in alike.items())
+    hard = [((c.x0 + c.x1) / 2, (c.y0 + c.y1) / 2) for c in t.crossings if c.sense is Sense.HARD]
+    if hard:
+        yield path("hard-mark", "".join(f"M{px(x - 3)} {px(y)}l3 -4l3 4l-3 4Z" for x, y in hard))
 
 
 def _sign(sign: Sign) -> str:
@@ -192,5 +194,5 @@ def draw_ghost(tracks: Tracks, ribbons: Sequence[Ribbon], bars: Sequence[LevelLi
     lines = "".join(
         path("ghost-ribbon", f"M{px(p.x0)} {px(p.y0)}L{px(p.x1)} {px(p.y1)}") for r in ribbons for p in r.pieces
     )
-    lines += "".join(_line(bar, "ghost-line") for bar in bars)
+    lines += _levels("ghost-line", bars)
     return f'<svg class="tracks" viewBox="0 0 {px(tracks.width)} {px(tracks.height)}" aria-hidden="true">{lines}</svg>'
