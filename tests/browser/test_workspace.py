@@ -212,6 +212,22 @@ def test_a_server_that_is_gone_loses_no_edit(page: Page, tmp_path: Path) -> None
     expect(page.locator(".lane-dot.locked")).to_have_count(1)
 
 
+def test_a_plan_that_takes_long_is_told_of_until_it_is_there(page: Page, tmp_path: Path) -> None:
+    """Beside the figures."""
+    _import(page, tmp_path, "Takes Long")
+    page.evaluate(
+        """() => { const ask = window.fetch; window.fetch = (...what) =>
+          new Promise((come) => setTimeout(() => come(ask(...what)), 2000)); }"""
+    )
+    page.keyboard.press("2")
+    told = "() => { const said = getComputedStyle(document.getElementById('status'), '::after'); return %s }"
+    page.wait_for_timeout(500)
+    assert page.evaluate(told % "said.content + said.visibility") == '"Planning …"visible'
+    expect(page.locator(".lane-dot.locked")).to_have_count(1)
+    expect(page.locator("#status")).not_to_have_class(re.compile("htmx-request"))
+    assert page.evaluate(told % "said.content") == "none"
+
+
 def test_what_fails_beside_an_edit_does_not_send_it_twice(page: Page, tmp_path: Path) -> None:
     """The card of another note is lost while an edit is under way: the edit is done once, and nothing is said of it."""
     _import(page, tmp_path, "Lost Beside")

@@ -15,7 +15,7 @@ function show(fix) {
   setTimeout(() => {
     if (mine !== wish || !fix.isConnected) return;
     const values = new URLSearchParams({ note: state.selected, code: fix.dataset.code, fix: fix.dataset.fix });
-    htmx.ajax("GET", `${base}/ghost?${values}`, { source: "#status", target: "#status", swap: "none" });
+    htmx.ajax("GET", `${base}/ghost?${values}`, { source: "#compare", target: "#status", swap: "none" });
   }, WAIT);
 }
 

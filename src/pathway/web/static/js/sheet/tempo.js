@@ -3,7 +3,7 @@ import { base, lines } from "./lines.js";
 import { post } from "./edits.js";
 
 const REST = 300; // ms that the slider rests before the whole piece is looked at, not only the lines in view
-const LANES = ["#status", "#message"]; // sources of glances: while one is drawn the next is planned
+const LANES = ["#facts", "#message"]; // sources of glances: while one is drawn the next is planned
 const glances = [null, null]; // those under way, by lane
 let wanted = null;
 let rest = 0;
