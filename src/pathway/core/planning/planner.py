@@ -214,7 +214,7 @@ def assemble(
     """
     strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
     columns = NoteColumns.of(bowed, (known[0].columns, known[0].bowed) if known else None)
-    crossings = crossings_of(draft, strokes, bowed, known)
+    crossings = crossings_of(draft, strokes, bowed, columns, known)
     return Plan(
         draft=draft,
         locks=locks,

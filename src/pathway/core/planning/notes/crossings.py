@@ -2,6 +2,8 @@
 
 from collections.abc import Iterable, Sequence
 
+import numpy as np
+
 from pathway.core.physics.geometry import (
     ALTERNATING,
     ROLL_SPEED,
@@ -12,6 +14,7 @@ from pathway.core.physics.geometry import (
     is_hard_way,
     stick_turn,
 )
+from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
@@ -26,10 +29,14 @@ THROUGH, EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through
 
 
 def crossings_of(
-    draft: Draft, strokes: Sequence[StrokePlan], bowed: Sequence[NotePlan], known: Known | None = None
+    draft: Draft,
+    strokes: Sequence[StrokePlan],
+    bowed: Sequence[NotePlan],
+    columns: NoteColumns,
+    known: Known | None = None,
 ) -> tuple[Crossing, ...]:
     """Return the crossings of a plan; those between notes that are carried over are kept."""
-    fresh: Iterable[int] = range(1, len(bowed))
+    fresh: Iterable[int] = (np.flatnonzero(np.diff(columns.string)) + 1).tolist()  # else they share a string
     if known:
         firsts = draft.first_notes
         spans = (range(firsts[k], firsts[k + 1] + LOOKS_BACK) for k in known[1].anew)
