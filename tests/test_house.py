@@ -1,7 +1,9 @@
 """Rules of the house that no linter knows."""
 
+import ast
 import re
 import subprocess
+from collections import defaultdict
 from pathlib import Path
 
 import pytest
@@ -40,6 +42,25 @@ def test_tests_stand_as_the_sources_do() -> None:
     assert len(tests) > 10
     rooms = {path.parent.relative_to(ROOT / "src/pathway") for path in (ROOT / "src/pathway").rglob("*.py")}
     assert tests - rooms == {Path("browser")}
+
+
+def test_a_public_class_or_constant_has_its_name_alone() -> None:
+    """What two rooms would call alike has two names, or is private; every family's table is its ``ROWS``."""
+    homes: dict[str, set[str]] = defaultdict(set)
+    for path in (ROOT / "src/pathway").rglob("*.py"):
+        if "migrations" in path.parts:
+            continue
+        for line in ast.parse(path.read_text(encoding="utf-8")).body:
+            if isinstance(line, ast.ClassDef):
+                homes[line.name].add(str(path))
+            elif isinstance(line, ast.Assign | ast.AnnAssign):
+                targets = line.targets if isinstance(line, ast.Assign) else [line.target]
+                named = (node.id for target in targets for node in ast.walk(target) if isinstance(node, ast.Name))
+                for name in (name for name in named if name.isupper() and len(name) > 1):
+                    homes[name].add(str(path))
+    assert len(homes) > 1000
+    several = {name for name, where in homes.items() if len(where) > 1 and not name.startswith("_")}
+    assert several == {"ROWS"}
 
 
 def test_no_tracked_file_names_a_registry() -> None:

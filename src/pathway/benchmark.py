@@ -15,7 +15,7 @@ from pathway.core.sound.spans import spans_of
 from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
 
-ROUNDS, EDITS, SAMPLE = 3, 30, 8  # of findings whose helps are tried, told for all of them
+_ROUNDS, EDITS, SAMPLE = 3, 30, 8  # of findings whose helps are tried, told for all of them
 _HEAD = (
     '<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>Violin</part-name></score-part>'
     '</part-list><part id="P1">'
@@ -65,7 +65,7 @@ def _beat(kind: str, chance: random.Random) -> str:
 def _best(work: Callable[[], object]) -> float:
     """Return the shortest of a few runs [s]."""
     times = []
-    for _ in range(ROUNDS):
+    for _ in range(_ROUNDS):
         start = time.perf_counter()
         work()
         times.append(time.perf_counter() - start)

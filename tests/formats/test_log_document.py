@@ -10,7 +10,7 @@ from pathway.core.practice.load import HandAfter
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Verdict
 from pathway.errors import PathwayError, ScoreError
-from pathway.formats.log_document import COLUMNS, PlannedDoc, days_ics, log_csv, log_json, read_log
+from pathway.formats.log_document import LOG_COLUMNS, PlannedDoc, days_ics, log_csv, log_json, read_log
 
 SET = PlayedSet(
     "token-1", "arrive..6.n1.n2", datetime(2026, 11, 20, 17, 5, tzinfo=UTC), None, "Slack, “Water”", "finding",
@@ -47,7 +47,7 @@ def test_what_is_no_log_is_refused(change, says: str) -> None:  # type: ignore[n
 def test_the_table_has_a_row_a_set() -> None:
     """Nothing in it is taken for a formula."""
     head, row = log_csv([SET]).splitlines()
-    assert head == ",".join(COLUMNS)
+    assert head == ",".join(LOG_COLUMNS)
     assert "'=1+1" in row
     assert "clean not yet" in row
     assert ",67,2.20," in row

@@ -14,7 +14,7 @@ from pathway.formats.log_document import LogDoc
 from pathway.formats.plan_document import PlanDocument, read_plan_document
 from pathway.formats.plan_exchange import document_of
 from pathway.formats.plan_reading import broken_rules
-from pathway.formats.plan_table import COLUMNS, to_csv
+from pathway.formats.plan_table import PLAN_COLUMNS, to_csv
 from pathway.formats.rig_document import RigDoc
 from pathway.formats.wishes_document import WishesDoc
 from tests.helpers import plan_of
@@ -73,7 +73,7 @@ def test_the_table_has_a_row_for_every_note() -> None:
     plan = plan_of("d4:4 e4 {pizz.} f4 g4")
     rows = list(csv.DictReader(io.StringIO(to_csv(document_of(plan)))))
     assert [row["type"] for row in rows] == ["detache", "detache", "plucked", "plucked"]
-    assert tuple(rows[0]) == COLUMNS
+    assert tuple(rows[0]) == PLAN_COLUMNS
     assert rows[0]["pitch"] == "D4"
     assert rows[2]["direction"] == ""
 

@@ -33,8 +33,8 @@ from pathway.store.takes import NewTake, StoredTake, Takes
 SAME_NOTES = 0.9  # of a file's notes that a piece has, to which its bowing can be laid
 EDITION = 0.5  # of its notes that a newer edition has at least
 UNFIT = "; what was set by hand did not fit"
-LINKS = {"hook": Link.HOOK, "retake": Link.RETAKE, "change": Link.CHANGE}
-LOOKED_AT = 30  # pieces, the last opened first, that a file is laid beside
+_LINKS = {"hook": Link.HOOK, "retake": Link.RETAKE, "change": Link.CHANGE}
+_LOOKED_AT = 30  # pieces, the last opened first, that a file is laid beside
 MOST_LEFT = 40  # places that are listed
 
 
@@ -121,7 +121,7 @@ class Exchange:
     def _same(self, part: Part) -> list[tuple[int, str, float]]:
         """Return the pieces that have the notes of a part."""
         found = []
-        for entry in self._desk.pieces.shelf()[:LOOKED_AT]:
+        for entry in self._desk.pieces.shelf()[:_LOOKED_AT]:
             if not entry.fault:
                 share = matched(part, self._desk.open(entry.id).plan.part).share
                 if share >= SAME_NOTES:
@@ -321,7 +321,7 @@ def _with_bows(locks: Sequence[Lock], bows: Mapping[str, tuple[str, str]]) -> li
     by_note = {lock.note: lock for lock in locks}
     for note, (direction, entry) in bows.items():
         mine = by_note.get(note, Lock(note))
-        by_note[note] = replace(mine, direction=Direction[direction.upper()], link=LINKS.get(entry, mine.link))
+        by_note[note] = replace(mine, direction=Direction[direction.upper()], link=_LINKS.get(entry, mine.link))
     return list(by_note.values())
 
 

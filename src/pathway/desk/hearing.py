@@ -21,7 +21,7 @@ from pathway.errors import OutOfRange
 from pathway.formats.score import PartEntry, ScoreFile, at_pitch, guess_rig
 from pathway.formats.wav import wav
 
-MOST_SECONDS = 180.0  # of a plan at once: longer than any one bow
+_MOST_SECONDS = 180.0  # of a plan at once: longer than any one bow
 SOUNDS, SECONDS = 80, 4  # clips and second parts kept at hand
 Where: TypeAlias = tuple[float, float] | Scope  # from when to when something begins [s], or what around the note
 
@@ -174,8 +174,8 @@ def _in_time_with(now: OpenPiece, number: int, slower: float = 1.0) -> Playable:
 
 
 def _checked(begin: float, end: float) -> tuple[float, float]:
-    if not 0 < end - begin <= MOST_SECONDS:
-        raise OutOfRange("the time to be heard at once", end - begin, 0, MOST_SECONDS, "s")
+    if not 0 < end - begin <= _MOST_SECONDS:
+        raise OutOfRange("the time to be heard at once", end - begin, 0, _MOST_SECONDS, "s")
     return begin, end
 
 

@@ -14,7 +14,7 @@ from pathway.core.practice.load import Allowance, Bout, HandAfter, allowance
 from pathway.core.practice.log import PlayedSet, sessions_of, with_try
 from pathway.core.practice.making import Opened, opened, whole_ask
 from pathway.core.practice.material import key_of
-from pathway.core.practice.offers import MOST, drills_for, drills_for_passage, drills_for_symptom, offers_of
+from pathway.core.practice.offers import MOST_OFFERS, drills_for, drills_for_passage, drills_for_symptom, offers_of
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.core.practice.today import Candidate, Entry, Session, day_plan, due, moved
 from pathway.core.sound import playable
@@ -33,8 +33,8 @@ from pathway.store import KnownRig
 from pathway.store.practice import Day, PracticeLog
 
 PIECES = 4  # that a day is made from, the last opened first
-LOOKED_AT = timedelta(days=30)  # of the log, for the load
-KEPT = 40  # drills and their lines at hand
+_LOOKED_AT = timedelta(days=30)  # of the log, for the load
+_KEPT = 40  # drills and their lines at hand
 IN_THE_BARS = 8  # notes of a run-through's bars
 
 
@@ -79,9 +79,9 @@ class Practising:
 
     def __init__(self, desk: Desk, hearing: Hearing, log: PracticeLog) -> None:
         self._desk, self._hearing, self.log = desk, hearing, log
-        self._drills: Kept[OpenDrill] = Kept(KEPT)
-        self._lines: Kept[tuple[System, ...]] = Kept(KEPT)
-        self._offers: Kept[list[Offer]] = Kept(KEPT)
+        self._drills: Kept[OpenDrill] = Kept(_KEPT)
+        self._lines: Kept[tuple[System, ...]] = Kept(_KEPT)
+        self._offers: Kept[list[Offer]] = Kept(_KEPT)
         self._laid: dict[tuple[date, int | None], list[Entry]] = {}
 
     def drill(self, piece: int | None, key: str, rig_key: str) -> OpenDrill:
@@ -223,7 +223,7 @@ class Practising:
 
     def bouts(self) -> list[Bout]:
         """Return what was played in the last weeks, for the load; taken out of the log it was played nevertheless."""
-        since = datetime.now().astimezone() - LOOKED_AT
+        since = datetime.now().astimezone() - _LOOKED_AT
         sets = self.log.sets(since=since) + self.log.sets(since=since, removed=True)
         return [played.bout for played in sets if played.family in FAMILIES]
 
@@ -255,14 +255,14 @@ class Practising:
         seen: dict[str, Offer] = {}
         for offer in found:
             seen.setdefault(offer.ask.family, offer)
-        return self._with_second(piece, list(seen.values())[:MOST])
+        return self._with_second(piece, list(seen.values())[:MOST_OFFERS])
 
     def _with_second(self, piece: int, offers: list[Offer]) -> list[Offer]:
         """Return drills, and the same bars with the second part where the score has one."""
         if not offers or not self._hearing.others(piece):
             return offers
         ask = DrillAsk("with-second-part", "", Stage.BARS, offers[0].ask.first, offers[0].ask.last)
-        return [*offers[: MOST - 1], Offer(ask, AskedBy.PASSAGE, "", offers[0].bars)]
+        return [*offers[: MOST_OFFERS - 1], Offer(ask, AskedBy.PASSAGE, "", offers[0].bars)]
 
     def offers_heard(self, piece: int, note: str, heard: Heard) -> list[Offer]:
         """Return the drills for what is heard on a note.

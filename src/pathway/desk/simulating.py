@@ -11,7 +11,7 @@ from pathway.core.takes.player import Fault, Human, play
 from pathway.desk.desk import Desk
 from pathway.desk.taking import Taking
 
-MOST_SECONDS, STORY_SECONDS, LEAST_NOTE = 40.0, 24.0, 0.25  # of a piece, at most; of a note that has a fault
+_MOST_SECONDS, STORY_SECONDS, _LEAST_NOTE = 40.0, 24.0, 0.25  # of a piece, at most; of a note that has a fault
 WEAK = -4.0  # up-bows, where they are to be found [dB]
 STORY = (  # days ago, up-bows [dB], faults
     ("first", 18, -5.0, 5),
@@ -22,7 +22,7 @@ STORY = (  # days ago, up-bows [dB], faults
 
 def planted(plan: Plan, faults: int, weak_up: float, seed: int) -> Human:
     """Return a human with some faults on notes of a plan, and up-bows louder than planned by so much [dB]."""
-    notes = [note.id for note in plan.bowed if note.onset < MOST_SECONDS and note.duration > LEAST_NOTE]
+    notes = [note.id for note in plan.bowed if note.onset < _MOST_SECONDS and note.duration > _LEAST_NOTE]
     chosen = np.random.default_rng(seed).permutation(len(notes))[:faults]
     kinds = (Fault.WRONG, Fault.PRESSED)
     return Human(faults={notes[at]: kinds[n % 2] for n, at in enumerate(chosen)}, weak_up=weak_up)
@@ -41,7 +41,7 @@ class Simulating:
         name: str,
         seed: int,
         begun: datetime | None = None,
-        most: float = MOST_SECONDS,
+        most: float = _MOST_SECONDS,
     ) -> int:
         """Keep a take by the simulated player; return its id.
 

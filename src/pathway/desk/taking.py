@@ -17,7 +17,7 @@ from pathway.errors import NotFound, PathwayError
 from pathway.formats.recording import flac, from_pcm, read_recording
 from pathway.store.takes import Figures, NewTake, StoredTake, Takes
 
-KEPT = 12
+_KEPT = 12
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,7 @@ class Taking:
 
     def __init__(self, desk: Desk, takes: Takes) -> None:
         self._desk, self.takes = desk, takes
-        self._heard: Kept[Listened] = Kept(KEPT)
+        self._heard: Kept[Listened] = Kept(_KEPT)
 
     def keep(self, piece: int, data: bytes, name: str = "", span: tuple[str, str] = ("", "")) -> int:
         """Keep a recording that was dropped; return its id.

@@ -7,12 +7,12 @@ from importlib.resources import files
 
 import verovio
 
-SCALE = 44  # size of the staff: user units to CSS pixels [%]
+_SCALE = 44  # size of the staff: user units to CSS pixels [%]
 _READING = {"xmlIdChecksum": True}
 _DRAWING = {
     "xmlIdChecksum": True,
     "pageHeight": 60000,
-    "scale": SCALE,
+    "scale": _SCALE,
     "adjustPageHeight": True,
     "breaks": "auto",
     "systemMaxPerPage": 1,
@@ -60,7 +60,7 @@ def draw(mei: str, width: int, bars: list[int] | None = None, filled: bool = Fal
         filled: whether the last system is as wide as the others.
     """
     fills = {"minLastJustification": 0.0} if filled else {}
-    toolkit = _toolkit({**_DRAWING, **fills, "pageWidth": round(width * 100 / SCALE)})
+    toolkit = _toolkit({**_DRAWING, **fills, "pageWidth": round(width * 100 / _SCALE)})
     if bars:
         toolkit.select({"measureRange": f"{bars[0]}-{bars[1]}"})
     if not toolkit.loadData(mei):

@@ -21,7 +21,7 @@ from pathway.formats.misread import first_fault
 MOST_SETS = 20_000
 BEGINS = time(17, 0)  # of a day's work in a calendar, our choice
 Number = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
-COLUMNS = (
+LOG_COLUMNS = (
     "when", "piece", "bars", "drill", "rung", "tempo", "notes_a_second", "tries", "clean", "passed", "hand", "minutes",
     "note",
 )  # fmt: skip
@@ -86,7 +86,7 @@ def log_csv(sets: Iterable[PlayedSet]) -> str:
     """Return sets as a table, a row each."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    writer.writerow(LOG_COLUMNS)
     for one in sets:
         told = " ".join(verdict.value for verdict in one.tries)
         row = (

@@ -12,7 +12,7 @@ from pathway.formats.mei import without_bow_marks
 from pathway.formats.mei_elements import NS, XML_ID
 from pathway.formats.safe_files import parse_xml
 
-SIGNS = {Direction.DOWN: "dnbow", Direction.UP: "upbow"}
+_SIGNS = {Direction.DOWN: "dnbow", Direction.UP: "upbow"}
 _CONTAINER = (
     '<?xml version="1.0" encoding="UTF-8"?>\n<container><rootfiles>'
     '<rootfile full-path={} media-type="application/vnd.recordare.musicxml+xml"/></rootfiles></container>\n'
@@ -32,7 +32,7 @@ def write_mei_marks(mei: str, marks: Mapping[str, Direction]) -> bytes:
         if way is not None:
             parent = note.getparent()
             holder = parent if parent is not None and parent.tag == f"{NS}chord" else note
-            etree.SubElement(holder, f"{NS}artic", artic=SIGNS[way], place="above")
+            etree.SubElement(holder, f"{NS}artic", artic=_SIGNS[way], place="above")
     return bytes(etree.tostring(root, encoding="UTF-8", xml_declaration=True))
 
 

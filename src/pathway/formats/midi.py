@@ -7,10 +7,10 @@ from mido import Message, MetaMessage, MidiFile, MidiTrack
 from pathway.core.sound.playable import Playable
 
 TICKS = 480  # a quarter
-BEAT = 0.5  # quarters of the file are so long [s]: its times are those of the plan, whatever the tempo
+_BEAT = 0.5  # quarters of the file are so long [s]: its times are those of the plan, whatever the tempo
 PROGRAMS = ((0.34, 40), (0.45, 41), (0.80, 42), (9.0, 43))  # open strings shorter than [m]: sound
 PLUCKED = 45
-PLAIN, PER_DB = 76, 2.2  # velocity of a plain mezzo-forte, and of a decibel
+_PLAIN, _PER_DB = 76, 2.2  # velocity of a plain mezzo-forte, and of a decibel
 
 
 def midi(played: Playable, begin: float = 0.0, end: float = float("inf")) -> bytes:
@@ -23,7 +23,7 @@ def midi(played: Playable, begin: float = 0.0, end: float = float("inf")) -> byt
     """
     file, track = MidiFile(ticks_per_beat=TICKS), MidiTrack()
     file.tracks.append(track)
-    track.append(MetaMessage("set_tempo", tempo=round(BEAT * 1_000_000)))
+    track.append(MetaMessage("set_tempo", tempo=round(_BEAT * 1_000_000)))
     length = played.rig.instrument.length
     program = next(program for below, program in PROGRAMS if length < below)
     track.append(Message("program_change", channel=0, program=program))
@@ -42,10 +42,10 @@ def _events(played: Playable, begin: float, end: float) -> list[tuple[int, Messa
     chosen = [note for note in played.notes if begin <= note.onset < end]
     zero = min((note.onset for note in chosen), default=0.0)
     for note in chosen:
-        on, off = (round((time - zero) / BEAT * TICKS) for time in (note.onset, note.onset + note.sounding))
+        on, off = (round((time - zero) / _BEAT * TICKS) for time in (note.onset, note.onset + note.sounding))
         pitches = [voice.midi for voice in note.voices] or [one.midi for one in played.plucked.get(note.id, ())]
         level = note.level_db if note.voices else note.target_db
-        velocity = min(max(round(PLAIN + PER_DB * (level + note.pulse_db)), 1), 127)
+        velocity = min(max(round(_PLAIN + _PER_DB * (level + note.pulse_db)), 1), 127)
         channel = 0 if note.voices else 1
         for pitch in pitches:
             found.append((on, Message("note_on", channel=channel, note=pitch, velocity=velocity)))

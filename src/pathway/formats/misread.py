@@ -38,13 +38,13 @@ _WORDS = {
     "model_attributes_type": "must be a block of fields",
     "value_error": "{error}",
 }
-WHOLE = "the whole file"
+WHOLE_FILE = "the whole file"
 
 
 def first_fault(error: ValidationError) -> tuple[str, str]:
     """Return the first field that is wrong, as a dotted key, and what is wrong with it."""
     first: Mapping[str, Any] = error.errors(include_url=False)[0]
-    where = ".".join(str(step) for step in first["loc"]) or WHOLE
+    where = ".".join(str(step) for step in first["loc"]) or WHOLE_FILE
     return where, fault_in_words(first)
 
 

@@ -17,9 +17,9 @@ DOTS = ((Fraction(1), 0), (Fraction(3, 2), 1), (Fraction(7, 4), 2))
 TUPLETS = ((3, 2), (5, 4), (6, 4), (7, 4), (7, 8))
 SHARP_STEPS = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
 FLAT_STEPS = ("C", "Db", "D", "Eb", "E", "F", "Gb", "G", "Ab", "A", "Bb", "B")
-SIGNS = {Mark.DOT: "staccato", Mark.DASH: "tenuto", Mark.WEDGE: "staccatissimo", Mark.ACCENT: "accent",
+_SIGNS = {Mark.DOT: "staccato", Mark.DASH: "tenuto", Mark.WEDGE: "staccatissimo", Mark.ACCENT: "accent",
          Mark.STRONG_ACCENT: "strong-accent"}  # fmt: skip
-CLEFS = {"treble": ("G", "2"), "alto": ("C", "3"), "bass": ("F", "4")}
+_CLEFS = {"treble": ("G", "2"), "alto": ("C", "3"), "bass": ("F", "4")}
 OCTAVE = 12
 
 
@@ -101,7 +101,7 @@ class _Writer:
         etree.SubElement(etree.SubElement(attributes, "key"), "fifths").text = str(self.fifths)
         self._time(attributes, measure)
         clef = etree.SubElement(attributes, "clef")
-        sign, line = CLEFS[self.clef]
+        sign, line = _CLEFS[self.clef]
         etree.SubElement(clef, "sign").text, etree.SubElement(clef, "line").text = sign, line
         if self.octave_up:
             transpose = etree.SubElement(attributes, "transpose")
@@ -214,7 +214,7 @@ class _Writer:
             etree.SubElement(notations, "slur", type="stop", number="1")
         if first and event.id in self.opens:
             etree.SubElement(notations, "slur", type="start", number="1")
-        marks = [SIGNS[mark] for mark in sorted(event.marks) if mark in SIGNS] if first and not event.tied else []
+        marks = [_SIGNS[mark] for mark in sorted(event.marks) if mark in _SIGNS] if first and not event.tied else []
         if marks:
             articulations = etree.SubElement(notations, "articulations")
             for mark in marks:

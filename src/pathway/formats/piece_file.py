@@ -23,7 +23,7 @@ CONTENTS, PLAN, WISHES, RIG, ASIDE, LOG = (
     "contents.json", "plan.json", "wishes.json", "rig.json", "aside.json", "log.json"
 )  # fmt: skip
 MOST_FILE = 150_000_000  # as it comes [bytes]
-MOST, MOST_TIMES, MOST_FILES = 300_000_000, 200, 400  # unpacked [bytes]; of the packed size; files
+_MOST, _MOST_TIMES, _MOST_FILES = 300_000_000, 200, 400  # unpacked [bytes]; of the packed size; files
 _VARIANT, _TAKE = re.compile(r"variants/(\d{1,3})\.json"), re.compile(r"takes/(\d{1,4})\.flac")
 
 
@@ -148,8 +148,8 @@ def read_piece_file(data: bytes) -> PieceFile:
     try:
         archive = zipfile.ZipFile(BytesIO(data))
         members = archive.infolist()
-        most = min(MOST, MOST_BYTES + MOST_TIMES * len(data))
-        if len(members) > MOST_FILES or sum(member.file_size for member in members) > most:
+        most = min(_MOST, MOST_BYTES + _MOST_TIMES * len(data))
+        if len(members) > _MOST_FILES or sum(member.file_size for member in members) > most:
             raise TooLarge("The file unpacks to more than a piece can be", advice="Take out the takes.")
         files = {member.filename: archive.read(member) for member in members if not member.is_dir()}
     except DAMAGED as error:

@@ -46,7 +46,7 @@ from pathway.formats.plan_document import (
 from pathway.formats.rig_document import rig_document
 from pathway.formats.wishes_document import TempoDoc, lock_document, passage_document
 
-DIGITS = 5  # of rounded numbers
+_DIGITS = 5  # of rounded numbers
 
 
 def document_of(plan: Plan, *, with_fixes: bool = False) -> PlanDocument:
@@ -122,11 +122,11 @@ def bow_marks(plan: Plan) -> dict[str, Direction]:
 
 
 def _round(value: float) -> float:
-    return round(value, DIGITS)
+    return round(value, _DIGITS)
 
 
 def _cm(metres: float) -> float:
-    return round(100 * metres, DIGITS)
+    return round(100 * metres, _DIGITS)
 
 
 def _stroke(stroke: StrokePlan) -> StrokeDoc:

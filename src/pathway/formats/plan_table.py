@@ -6,7 +6,7 @@ import io
 from pathway.core.music import pitch_name
 from pathway.formats.plan_document import PlanDocument
 
-COLUMNS = (
+PLAN_COLUMNS = (
     "id", "measure", "beat", "onset_s", "duration_s", "sounding_s", "pitch", "string_name", "stroke", "direction",
     "type", "start_cm", "end_cm", "length_cm", "speed_cm_s", "contact_cm", "lane", "force_n", "weight_g", "tilt_deg",
     "hair_mm", "level_deg", "hand_torque_nm", "target_db", "level_db", "brightness", "tone",
@@ -16,7 +16,7 @@ COLUMNS = (
 def to_csv(document: PlanDocument) -> str:
     """Return the notes of a plan as CSV, a row each."""
     out = io.StringIO()
-    writer = csv.DictWriter(out, COLUMNS, extrasaction="ignore", lineterminator="\n")
+    writer = csv.DictWriter(out, PLAN_COLUMNS, extrasaction="ignore", lineterminator="\n")
     writer.writeheader()
     strokes = {stroke.id: stroke for stroke in document.strokes}
     for note in document.notes:

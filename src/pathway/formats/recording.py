@@ -9,8 +9,8 @@ from pathway.core.arrays import FloatArray
 from pathway.core.takes.listening import MOST_SECONDS
 from pathway.errors import ScoreError, TooLarge
 
-MOST_BYTES = 200_000_000
-FULL = 32768.0  # of 16 bits
+MOST_SOUND = 200_000_000
+_FULL = 32768.0  # of 16 bits
 
 
 def read_recording(data: bytes) -> tuple[FloatArray, int]:
@@ -20,7 +20,7 @@ def read_recording(data: bytes) -> tuple[FloatArray, int]:
         ScoreError: it is no recording, or an empty one.
         TooLarge: longer than anyone would wait for.
     """
-    if len(data) > MOST_BYTES:
+    if len(data) > MOST_SOUND:
         raise TooLarge(f"The recording has {len(data) / 1e6:.0f} MB", advice="Record some bars at a time.")
     try:
         with soundfile.SoundFile(io.BytesIO(data)) as file:
@@ -39,7 +39,7 @@ def read_recording(data: bytes) -> tuple[FloatArray, int]:
 
 def from_pcm(data: bytes) -> FloatArray:
     """Return the samples of one channel of 16 bits, as a page records it, full scale 1; half a sample is left out."""
-    return np.frombuffer(data[: len(data) // 2 * 2], dtype="<i2") / FULL
+    return np.frombuffer(data[: len(data) // 2 * 2], dtype="<i2") / _FULL
 
 
 def flac(samples: FloatArray, rate: int) -> bytes:

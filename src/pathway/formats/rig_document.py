@@ -16,8 +16,8 @@ from pathway.core.rig.instrument import RING, Instrument, OneBow, OpenString, Ri
 from pathway.errors import RigError
 from pathway.formats.misread import first_fault
 
-DIGITS = 5  # of rounded numbers
-LONG = 200  # no number or name that is set one by one is as long [characters]
+_DIGITS = 5  # of rounded numbers
+_LONG = 200  # no number or name that is set one by one is as long [characters]
 
 
 class _Model(BaseModel):
@@ -182,7 +182,7 @@ def revised(rig: Rig, settings: Iterable[str]) -> Rig:
                 advice=f"Write KEY=VALUE, such as bow.mass_g=58. Keys here: {keys}.",
             )
         try:
-            inner[last] = json.loads(value) if value and len(value) < LONG else value[:LONG] or None
+            inner[last] = json.loads(value) if value and len(value) < _LONG else value[:_LONG] or None
         except json.JSONDecodeError:
             inner[last] = value
     return rig_of(_validated(json.dumps(doc).encode()))
@@ -334,7 +334,7 @@ def rig_document(rig: Rig) -> RigDoc:
                     tension_n=s.tension,
                     gravity_share=s.gravity_share,
                     ring_s=s.ring,
-                    stick_deg=round(math.degrees(s.aside), DIGITS),
+                    stick_deg=round(math.degrees(s.aside), _DIGITS),
                     answer_db=s.answer,
                 )
                 for s in instrument.strings
@@ -352,16 +352,16 @@ def rig_document(rig: Rig) -> RigDoc:
         ),
         bow=BowDoc(
             name=bow.name,
-            mass_g=round(1000 * bow.mass, DIGITS),
+            mass_g=round(1000 * bow.mass, _DIGITS),
             hair_cm=_cm(bow.hair),
             stick_cm=_cm(bow.stick),
             centre_cm=_cm(bow.centre),
             pivot_cm=_cm(bow.pivot),
             tension_n=bow.tension,
-            ribbon_mm=round(1000 * bow.ribbon, DIGITS),
-            clearance_mm=round(1000 * bow.clearance, DIGITS),
+            ribbon_mm=round(1000 * bow.ribbon, _DIGITS),
+            clearance_mm=round(1000 * bow.clearance, _DIGITS),
             turns=bow.turns,
-            inertia_g_m2=None if bow.measured_inertia is None else round(1000 * bow.measured_inertia, DIGITS),
+            inertia_g_m2=None if bow.measured_inertia is None else round(1000 * bow.measured_inertia, _DIGITS),
         ),
         hold=rig.hold.name,
         index_lever_cm=_cm(rig.hold.index_lever),
@@ -372,10 +372,10 @@ def rig_document(rig: Rig) -> RigDoc:
         lifts_to_cross=rig.lifts_to_cross,
         staccato_down=_one_bow_document(rig.staccato[0]),
         staccato_up=_one_bow_document(rig.staccato[1]),
-        tilt_habit_deg=round(math.degrees(rig.tilt_habit), DIGITS),
+        tilt_habit_deg=round(math.degrees(rig.tilt_habit), _DIGITS),
         directions="by hold" if rig.says_pull is None else "pull and push" if rig.says_pull else "down and up",
     )
 
 
 def _cm(metres: float) -> float:
-    return round(100 * metres, DIGITS)
+    return round(100 * metres, _DIGITS)

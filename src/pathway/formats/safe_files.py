@@ -11,7 +11,7 @@ from pathway.errors import ScoreError, TooLarge
 
 MOST_BYTES = 20_000_000  # of an upload
 MOST_UNPACKED = 60_000_000
-MOST_FILES = 100
+_MOST_FILES = 100
 MOST_CONTAINER = 100_000  # of the page that names the score in an archive [bytes]
 DAMAGED = (
     zipfile.BadZipFile, zlib.error, lzma.LZMAError, RuntimeError, OSError, ValueError, EOFError,
@@ -43,7 +43,7 @@ def unpack(data: bytes) -> bytes:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             members = archive.infolist()
             size = sum(member.file_size for member in members)
-            if len(members) > MOST_FILES or size > MOST_UNPACKED:
+            if len(members) > _MOST_FILES or size > MOST_UNPACKED:
                 raise TooLarge(
                     f"The archive would unpack to {size / 1e6:.0f} MB in {len(members)} files",
                     advice="This is not what a score looks like. Export it again as MusicXML.",

@@ -13,8 +13,8 @@ from pathway.errors import ScoreError
 
 DIVISIONS = 12
 TYPES = {"1": "whole", "2": "half", "4": "quarter", "8": "eighth", "16": "16th"}
-CLEFS = {"treble": ("G", 2), "alto": ("C", 3), "bass": ("F", 4)}
-SIGNS = {
+_CLEFS = {"treble": ("G", 2), "alto": ("C", 3), "bass": ("F", 4)}
+_SIGNS = {
     ".": "<articulations><staccato/></articulations>",
     "-": "<articulations><tenuto/></articulations>",
     ">": "<articulations><accent/></articulations>",
@@ -24,7 +24,7 @@ SIGNS = {
 NOTE = re.compile(
     r"^(?P<bow>[vn]?)(?P<open>\(*)(?P<pitch>r|[a-g][#b]?\d)(:(?P<value>\d+)(?P<dot>d?))?(?P<after>[)~.\->^!+]*)$"
 )
-CHORD = re.compile(
+_CHORD = re.compile(
     r"^(?P<before>[vn]?\(*)(?P<pitches>[a-g][#b]?\d(\+[a-g][#b]?\d)+)(?P<value>:\d+d?)?(?P<after>[)~.\->^!]*)$"
 )
 
@@ -59,7 +59,7 @@ class Composer:
         notations = [f'<tied type="{kind}"/>' for kind in ties]
         notations += ['<slur number="1" type="start"/>'] * len(match["open"])
         notations += ['<slur number="1" type="stop"/>'] * after.count(")")
-        notations += [SIGNS[sign] for sign in after if sign in SIGNS]
+        notations += [_SIGNS[sign] for sign in after if sign in _SIGNS]
         if match["bow"]:
             notations.append(f"<technical><{'up' if match['bow'] == 'v' else 'down'}-bow/></technical>")
         beam_at = self.at if pitch != "r" and int(self.value) >= 8 and not self.chord else -1
@@ -88,7 +88,7 @@ class Composer:
         head = self.head
         opening = ""
         if number == 1:
-            sign, line = CLEFS[head["clef"]]
+            sign, line = _CLEFS[head["clef"]]
             beats, unit = head["meter"].split("/")
             transpose = (
                 "<transpose><diatonic>0</diatonic><chromatic>0</chromatic><octave-change>-1</octave-change></transpose>"
@@ -117,7 +117,7 @@ class Composer:
 
 def _spread(token: str) -> list[str]:
     """Return a chord, such as (d4+b4:2), as one token for each of its pitches; signs stand with the first."""
-    match = CHORD.match(token)
+    match = _CHORD.match(token)
     if match is None:
         return [token]
     pitches = [pitch for pitch in match["pitches"].split("+") if pitch]

@@ -24,7 +24,7 @@ _ABOVE_GLYPH = 130.0  # what a glyph may reach above its place
 _LETTER, _LETTER_HEIGHT = 230.0, 330.0  # of printed words
 TEMPO_LIFT = 200.0  # so much higher than the engraver puts it, a tempo touches neither clef nor meter
 STAFF = 31.7  # height of a staff as it is engraved [CSS px]
-COLUMN = 200.0  # width in which the highest ink is noted
+_COLUMN = 200.0  # width in which the highest ink is noted
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +70,7 @@ def read_system(svg: str) -> System:
 
     notes = {}
     for id_, left, top, centre in _heads(inner):
-        highest = min(skyline.get(int((left + centre) // COLUMN) + i, lines[2]) for i in (-1, 0, 1))
+        highest = min(skyline.get(int((left + centre) // _COLUMN) + i, lines[2]) for i in (-1, 0, 1))
         notes[id_] = NoteSpot(x(left + centre), y(top), y(min(highest, lines[2])))
     return System(
         svg=_without_ids(text),
@@ -167,7 +167,7 @@ def _skyline(root: etree._Element) -> dict[int, float]:
     highest: dict[int, float] = {}
 
     def note(left: float, right: float, top: float) -> None:
-        for column in range(int(left // COLUMN), int(right // COLUMN) + 1):
+        for column in range(int(left // _COLUMN), int(right // _COLUMN) + 1):
             highest[column] = min(highest.get(column, top), top)
 
     for use in root.iter(f"{_NS}use"):

@@ -7,7 +7,7 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray
 
-FULL = 32767
+_FULL = 32767
 
 
 def wav(samples: FloatArray, rate: int) -> bytes:
@@ -22,5 +22,5 @@ def wav(samples: FloatArray, rate: int) -> bytes:
         file.setnchannels(1)
         file.setsampwidth(2)
         file.setframerate(rate)
-        file.writeframes((np.clip(samples, -1, 1) * FULL).round().astype("<i2").tobytes())
+        file.writeframes((np.clip(samples, -1, 1) * _FULL).round().astype("<i2").tobytes())
     return out.getvalue()

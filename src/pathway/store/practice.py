@@ -16,9 +16,9 @@ from pathway.formats.log_document import MOST_SETS
 from pathway.store.database import writing
 from pathway.store.models import ChoiceRow, LadderRow, PerformanceRow, PieceRow, PracticeDayRow, SetRow
 
-LIMITS = "practice"  # the name of the row of choices
+_LIMITS = "practice"  # the name of the row of choices
 MOST_TRIES = 500  # of one set
-MOST_SECONDS = 4 * 3600.0
+_MOST_SECONDS = 4 * 3600.0
 
 
 class Day(BaseModel):
@@ -209,7 +209,7 @@ class PracticeLog:
     def limits(self) -> LimitsDoc:
         """Return the player's limits."""
         with Session(self._engine) as session:
-            row = session.get(ChoiceRow, LIMITS)
+            row = session.get(ChoiceRow, _LIMITS)
             try:
                 return LimitsDoc.model_validate(row.value) if row else LimitsDoc()
             except ValidationError:
@@ -218,7 +218,7 @@ class PracticeLog:
     def set_limits(self, limits: LimitsDoc) -> None:
         """Keep other limits."""
         with writing(self._engine) as session:
-            session.merge(ChoiceRow(name=LIMITS, value=limits.model_dump(mode="json")))
+            session.merge(ChoiceRow(name=_LIMITS, value=limits.model_dump(mode="json")))
 
 
 def _columns(played: PlayedSet) -> dict[str, object]:
@@ -236,7 +236,7 @@ def _columns(played: PlayedSet) -> dict[str, object]:
         "passed": played.passed,
         "top": played.top,
         "tries": [one.value for one in played.tries[-MOST_TRIES:]],
-        "seconds": min(max(played.seconds, 0.0), MOST_SECONDS),
+        "seconds": min(max(played.seconds, 0.0), _MOST_SECONDS),
         "hand": played.hand.value if played.hand else "",
         "note": played.note[:1000],
     }

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 
 from pathway.core.planning import Plan
 
-BARS = 12  # of a stroke type that are told
+_BARS = 12  # of a stroke type that are told
 
 
 class PlanSummary(BaseModel):
@@ -52,4 +52,4 @@ def _bars_by_kind(plan: Plan) -> dict[str, tuple[str, ...]]:
     bars: dict[str, dict[str, None]] = {}
     for stroke in plan.strokes:
         bars.setdefault(stroke.kind, {})[plan.note[stroke.notes[0]].measure] = None
-    return {kind: tuple(islice(found, BARS)) for kind, found in bars.items()}
+    return {kind: tuple(islice(found, _BARS)) for kind, found in bars.items()}

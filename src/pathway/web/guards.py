@@ -9,7 +9,7 @@ from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from pathway.formats.piece_file import MOST_FILE as MOST_PIECE
-from pathway.formats.recording import MOST_BYTES as MOST_SOUND
+from pathway.formats.recording import MOST_SOUND
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.web.shared.headers import HEADERS
 

@@ -14,9 +14,9 @@ from pathway.core.practice.load import (
     AT_FIRST,
     CAPPED,
     CAPS,
-    GROWTH,
     LONGEST_SET,
     PAUSE,
+    WEEKLY_GROWTH,
     Because,
     Bout,
     Cap,
@@ -77,7 +77,7 @@ def test_it_grows_by_a_fifth_of_what_was_borne_a_week_before() -> None:
     """Not of yesterday's, and not beyond the cap."""
     family, cap = "load-and-test", CAPS[Cap.STARTS]
     borne = Bout(NOW - timedelta(days=8), 0.7 * cap, family)
-    allowed = GROWTH * 0.7 * cap
+    allowed = WEEKLY_GROWTH * 0.7 * cap
     assert allowance(family, [borne, _ago(2, allowed - 30, family)], NOW).seconds == pytest.approx(30)
     yesterday = Bout(NOW - timedelta(days=1), 0.7 * cap, family)
     assert allowance(family, [yesterday, _ago(2, AT_FIRST * cap, family)], NOW).seconds == 0
@@ -173,7 +173,7 @@ def test_no_history_goes_over_a_cap(steps: list[tuple[str, float, HandAfter | No
             most = limits.of(cap)
             before = [by_day[d] for d in by_day if timedelta(days=7) <= day - d <= timedelta(days=28)]
             assert spent <= most + 1e-6
-            assert spent <= max(AT_FIRST * most, GROWTH * max(before, default=0.0)) + 1e-6
+            assert spent <= max(AT_FIRST * most, WEEKLY_GROWTH * max(before, default=0.0)) + 1e-6
     _rests_hold(bouts)
 
 

@@ -14,7 +14,7 @@ from pathway.core.practice.offers import (
     BY_CODE,
     BY_HEARD,
     BY_TYPE,
-    MOST,
+    MOST_OFFERS,
     drills_for,
     drills_for_contrast,
     drills_for_passage,
@@ -51,7 +51,7 @@ def test_a_finding_brings_its_drills() -> None:
     assert TIGHT.findings
     for finding in TIGHT.findings:
         found = drills_for(TIGHT, finding)
-        assert 0 < len(found) <= MOST
+        assert 0 < len(found) <= MOST_OFFERS
         assert found[0].ask.family == BY_CODE[finding.code][0]
         assert found[0].ask.first in finding.place
         assert found[0].bars[0] == finding.bar
@@ -72,7 +72,7 @@ def test_what_is_heard_brings_its_drills(heard: Heard) -> None:
     """For the bow of the note."""
     note = TIGHT.bowed[3].id
     found = drills_for_symptom(TIGHT, note, heard)
-    assert [offer.ask.family for offer in found] == list(BY_HEARD[heard])[:MOST]
+    assert [offer.ask.family for offer in found] == list(BY_HEARD[heard])[:MOST_OFFERS]
     stroke = TIGHT.stroke[TIGHT.note[note].stroke or ""]
     assert (found[0].ask.first, found[0].ask.last) == (stroke.notes[0], stroke.notes[-1])
     with pytest.raises(NotFound):
@@ -97,7 +97,7 @@ def test_a_passage_brings_hair_before_crossings_before_shifts() -> None:
     found = drills_for_passage(plan, [event.id for event in plan.part.events[2:12]], "the middle")
     aims = [FAMILIES[offer.ask.family].aim for offer in found]
     assert aims == sorted(aims)
-    assert len({offer.ask.family for offer in found}) == len(found) <= MOST
+    assert len({offer.ask.family for offer in found}) == len(found) <= MOST_OFFERS
     assert drills_for_passage(plan, []) == []
 
 

@@ -5,7 +5,7 @@ import pytest
 
 from pathway.core.guide.descriptions import DESCRIPTIONS
 from pathway.core.guide.working import WORK
-from pathway.core.technique.motion import NOTES, POINTS, motion_of
+from pathway.core.technique.motion import POINTS, SHOWN_NOTES, motion_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, StrokeType
 
 KINDS = list(STROKE_TYPES.values())
@@ -15,7 +15,7 @@ KINDS = list(STROKE_TYPES.values())
 def test_each_note_gets_its_hair(kind: StrokeType) -> None:
     """The speed adds up to the type's own length; separate notes go to and fro, those in one bow on."""
     motion = motion_of(kind)
-    ways = motion.speed.reshape(NOTES, POINTS).sum(axis=1) / (POINTS * motion.rate)
+    ways = motion.speed.reshape(SHOWN_NOTES, POINTS).sum(axis=1) / (POINTS * motion.rate)
     if kind.hair_a_note is not None:
         assert np.abs(ways) == pytest.approx(sum(kind.hair_a_note) / 2)
     one_way = kind.stops_inside or kind.key in {"legato", "sustained"}

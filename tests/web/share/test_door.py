@@ -13,8 +13,8 @@ from fastapi.testclient import TestClient
 from pathway.errors import NotFound, PathwayError
 from pathway.web.share import sharing as sharing_module
 from pathway.web.share.certificate import certificate_for
-from pathway.web.share.codes import COUNT, LASTS, TRIES, WORDS, Codes
-from pathway.web.share.devices import MOST, Devices
+from pathway.web.share.codes import CODE_WORDS, COUNT, LASTS, TRIES, Codes
+from pathway.web.share.devices import MOST_DEVICES, Devices
 from pathway.web.share.door import COOKIE, Door
 from pathway.web.share.sharing import home_address
 from tests.web.asking import HTMX
@@ -96,7 +96,7 @@ def test_the_right_code_lets_one_device_in_once(hall: _Hall) -> None:
 
 def test_codes_cannot_be_guessed(hall: _Hall) -> None:
     """They run out after five wrong ones, then even the right one is worth nothing; there are enough of them."""
-    assert len(set(WORDS)) ** COUNT > 10**15
+    assert len(set(CODE_WORDS)) ** COUNT > 10**15
     visitor, words = hall.visitor(), hall.codes.new()
     for _ in range(TRIES):
         assert hall.codes.words == words
@@ -225,9 +225,9 @@ def test_devices_stay_known_and_their_file_holds_no_cookie(tmp_path: Path) -> No
     assert known is not None
     assert known.name.startswith("A <b>tablet")
     assert len(known.name) == 60
-    for n in range(MOST):
+    for n in range(MOST_DEVICES):
         again.add(f"{n}", "10.0.0.6", "agent")
-    assert len(again.all) == MOST
+    assert len(again.all) == MOST_DEVICES
     assert again.known(cookie, "10.0.0.5", "agent") is None
     file.write_text("{ no")
     assert Devices(tmp_path).all == []

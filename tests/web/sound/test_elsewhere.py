@@ -12,7 +12,7 @@ from pathway.core.sound import playable, render
 from pathway.core.sound.otherwise import at_point
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, OutOfRange
-from pathway.formats.samples import NOTES, type_sample
+from pathway.formats.samples import SAMPLE_NOTES, type_sample
 from tests.helpers import plan_of
 
 
@@ -28,7 +28,7 @@ def test_every_stroke_type_has_a_sample_that_is_played_so(kind: StrokeType) -> N
     """Eight notes of that type and no other, and each of them sounds: on a high rig and a low one."""
     for rig in (preset("violin"), preset("bass")):
         plan = type_sample(kind, rig)
-        assert len(plan.bowed) == NOTES
+        assert len(plan.bowed) == SAMPLE_NOTES
         assert {stroke.kind for stroke in plan.strokes} == {kind.key}
         sound = render(playable(plan))
         for note in plan.bowed:
@@ -39,7 +39,7 @@ def test_every_stroke_type_has_a_sample_that_is_played_so(kind: StrokeType) -> N
 @pytest.mark.parametrize("rig", PRESETS)
 def test_a_sample_lies_on_every_rig(rig: str) -> None:
     """With as many strings as it has, tuned as they are."""
-    assert len(type_sample(STROKE_TYPES["detache"], preset(rig)).bowed) == NOTES
+    assert len(type_sample(STROKE_TYPES["detache"], preset(rig)).bowed) == SAMPLE_NOTES
 
 
 def test_the_page_of_a_stroke_type_sounds_on_the_players_rig(shelf: TestClient) -> None:

@@ -13,7 +13,7 @@ from pathway.store import Pieces
 from pathway.web.shared.live import changes
 from pathway.web.shared.tracks.geometry import PlanIndex, tracks_of
 from pathway.web.shared.tracks.pencil import with_pencil
-from pathway.web.stand.view import LEAST, MOST, PER_MM, STAFF, STAFF_MM, played_order, width_for
+from pathway.web.stand.view import LEAST_WIDTH, MOST_WIDTH, PER_MM, STAFF, STAFF_MM, played_order, width_for
 from tests.web.asking import HTMX, version_of
 
 LINES = "/pieces/2/stand/lines"
@@ -24,10 +24,10 @@ def test_a_staff_is_as_high_as_asked(wide: int) -> None:
     """To a few percent, in each of the four sizes, as far as a line can be engraved."""
     for size, height in enumerate(STAFF_MM):
         width = width_for(wide, size)
-        assert LEAST <= width <= MOST
-        if LEAST < width < MOST:
+        assert LEAST_WIDTH <= width <= MOST_WIDTH
+        if LEAST_WIDTH < width < MOST_WIDTH:
             assert STAFF * wide / width / PER_MM == pytest.approx(height, rel=0.04)
-    assert width_for(374, 3) == LEAST
+    assert width_for(374, 3) == LEAST_WIDTH
 
 
 def test_larger_music_needs_more_lines(demo: TestClient) -> None:

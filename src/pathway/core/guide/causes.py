@@ -23,11 +23,11 @@ def cause_words(heard: str, key: str, say: Speech = PLAIN) -> CauseWords:
         key: of the cause.
         say: how the player is told lengths.
     """
-    words = WORDS[heard, key]
+    words = CAUSE_WORDS[heard, key]
     return CauseWords(words.text, words.test.format(cm2=say.length(0.02), cm3=say.length(0.03)), words.help)
 
 
-WORDS: Mapping[tuple[str, str], CauseWords] = {
+CAUSE_WORDS: Mapping[tuple[str, str], CauseWords] = {
     ("breathy", "light"): CauseWords(
         "Too little weight for this speed and place", "Add weight at the same speed.",
         ("less hair", "more weight", "further from the bridge"),

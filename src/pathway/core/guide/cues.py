@@ -19,7 +19,7 @@ class School(StrEnum):
 CARRIED = 0.15  # shorter ways back are the forearm's [m]
 NEAR_HAND = 0.25  # of the hair, from its ends
 A_STEP = 0.25  # of colour that is worth a word
-LEAST_TURN = math.radians(2)
+_LEAST_TURN = math.radians(2)
 THIRD = 0.34
 LIGHT = 0.02  # a smaller moment needs no finger [N m]
 NEAR_LIMIT = 0.8  # of the comfortable moment
@@ -122,7 +122,7 @@ def vibrato_cue(vibrato: str | None, *, on_open: bool) -> list[str]:
 
 def turn_cue(turn: float, *, held_down: bool) -> list[str]:
     """Return how the stick is turned on the way to a string, seen from above [rad]; positive: the hand comes back."""
-    if abs(turn) < LEAST_TURN:
+    if abs(turn) < _LEAST_TURN:
         return []
     if held_down:
         way = "back along your side" if turn > 0 else "forward, out of the knees"

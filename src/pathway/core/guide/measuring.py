@@ -175,7 +175,7 @@ EFFECTS = {
         "a plain mezzo-forte on it lies {} nearer the bridge", 0.0001,
     ),
     "wander": Effect(
-        lambda rig: WHOLE_BOW * sin(abs(rig.instrument.aside(0) - rig.instrument.aside(1))), _in(" mm", 0, 1000),
+        lambda rig: _WHOLE_BOW * sin(abs(rig.instrument.aside(0) - rig.instrument.aside(1))), _in(" mm", 0, 1000),
         "carried over to its neighbour a whole bow wanders {} further",
         "carried over to its neighbour a whole bow wanders {} less", 0.0005,
     ),
@@ -187,7 +187,7 @@ EFFECTS = {
 
 ALSO = {"screw": ("bounce", "wood")}  # figures that a number moves beside its first one
 _INSTRUMENT, _BOW, _HAND, _ONE = RigGroup.INSTRUMENT, RigGroup.BOW, RigGroup.HAND, RigGroup.ONE_BOW
-WHOLE_BOW = 0.6  # [m]
+_WHOLE_BOW = 0.6  # [m]
 MEASURES = (
     RigMeasure(RigQuantity.LENGTH, "Vibrating length", "cm", _INSTRUMENT,
             "From the nut to the bridge, along an open string.", 0.06, 0.5, "place"),

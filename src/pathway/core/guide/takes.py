@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from pathway.core.guide.speech import PLAIN, Speech
 
-WORDS: Mapping[str, tuple[str, str]] = {  # one, several
+_WORDS: Mapping[str, tuple[str, str]] = {  # one, several
     "missed": ("is not heard", "are not heard"),
     "wrong note": ("is another pitch", "are other pitches"),
     "rough": ("is rough, without a clear pitch", "are rough, without a clear pitch"),
@@ -20,9 +20,9 @@ ABOUT: Mapping[str, str] = {  # what a word may come from, as a hint
     "late": "a start that gathers too slowly",
     "rough": "more weight than the place bears",
 }
-BOWS = {"direction": ("down-bows", "up-bows"), "accents": ("accents on down-bows", "those on up-bows")}
+_BOWS = {"direction": ("down-bows", "up-bows"), "accents": ("accents on down-bows", "those on up-bows")}
 PAIRS = {"direction": "pairs", "accents": "of each"}
-NOTHING = "Nothing: what came out is what was planned."
+NOTHING_TO_DO = "Nothing: what came out is what was planned."
 
 
 def found_text(found: int, count: int, tempo: float, cents: float) -> str:
@@ -34,7 +34,7 @@ def found_text(found: int, count: int, tempo: float, cents: float) -> str:
 
 def word_text(word: str, count: int, bars: list[str]) -> str:
     """Return how many notes have a word, and where."""
-    one, several = WORDS[word]
+    one, several = _WORDS[word]
     told = ", ".join(bars[:4]) + (" and others" if len(bars) > 4 else "")
     where = f"in bar{'s' * (len(bars) > 1)} {told}"
     return f"{count} notes {several}, {where}." if count > 1 else f"One note {one}, {where}."
@@ -43,8 +43,8 @@ def word_text(word: str, count: int, bars: list[str]) -> str:
 def group_text(kind: str, name: str, mean: float, error: float, count: int) -> str:
     """Return how one kind of notes differs from another one, or from all."""
     by = f"{abs(mean):.1f} ± {error:.1f} dB"
-    if kind in BOWS:
-        louder, softer = BOWS[kind] if mean > 0 else BOWS[kind][::-1]
+    if kind in _BOWS:
+        louder, softer = _BOWS[kind] if mean > 0 else _BOWS[kind][::-1]
         return f"{louder[0].upper()}{louder[1:]} are {by} louder than {softer}, over {count} {PAIRS[kind]}."
     where = f"The {name} string is" if kind == "string" else f"In the {name} of the hair you are"
     return f"{where} {by} {'louder' if mean > 0 else 'softer'} against the others than planned ({count} notes)."

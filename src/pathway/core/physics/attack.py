@@ -22,7 +22,7 @@ _SLOW_STARTS = ((0.50, 0.150), (0.90, 0.250), (math.inf, 0.400))  # open length 
 _LONGEST_DIPS = ((0.35, 0.060), (0.45, 0.090), (0.80, 0.130), (math.inf, 0.180))  # likewise
 HEARD_DIP = 0.080  # a shorter dip is not heard [s], our estimate
 HEAVIEST = 0.8  # of the greatest force: more is neither rested nor pressed [1]
-ACCENT = 1.5  # most that an accent multiplies the force by [1]
+_ACCENT = 1.5  # most that an accent multiplies the force by [1]
 CATCHES = (1.5, 2.0)  # resting force before a caught start over the force of the note [1]
 RINGING, FROM_REST, CAUGHT, OUTSIDE = 0.65, 0.9, 1.6, 2.5  # periods until the tone stands, times β
 RELEASE = 1.5  # periods times β before half the catch is let go; it is gone after twice that
@@ -126,7 +126,7 @@ def accent_force(
 ) -> FloatArray:
     """Return the force [N] an accent reaches at a place: by habit, by the string and by the hand."""
     by_hand = (torque + weight_moment(bow, 1.0) * gravity_share) / (place + bow.pivot)
-    reached: FloatArray = np.minimum(np.minimum(ACCENT * force, HEAVIEST * greatest), by_hand)
+    reached: FloatArray = np.minimum(np.minimum(_ACCENT * force, HEAVIEST * greatest), by_hand)
     return reached
 
 

@@ -17,7 +17,7 @@ FRICTION_DROP = 0.5  # Δμ, static less sliding friction of rosin [1]
 CLOSEST = 0.035  # least β at which a tone is planned [1]
 FURTHEST = 0.20  # greatest β without asking for the fingerboard [1]
 LANES = 6
-STOPPED = 1.25  # a stopped string needs this much more than the least force of an open one
+_STOPPED = 1.25  # a stopped string needs this much more than the least force of an open one
 WIDEST_LOOP = 0.45  # β on the loop of a harmonic, at most [1]
 AIRY, CORE_FROM, PRESSED = 0.08, 0.15, 0.92  # borders of the tone in the window [1]
 
@@ -169,7 +169,7 @@ def force_window(speed: Floats, beta: Floats, string: WindowedString) -> ForceWi
     z = string.impedance
     upper = 2 * z / FRICTION_DROP * (0.96 * v / b + 0.10)
     lower = 1.6 * (1 - b) * z**2 * v / (2 * string.loss_resistance * FRICTION_DROP * b**2)
-    return ForceWindow(lower=lower * np.where(string.stopped, STOPPED, 1.0), upper=upper)
+    return ForceWindow(lower=lower * np.where(string.stopped, _STOPPED, 1.0), upper=upper)
 
 
 def _require(field: str, values: FloatArray, below: float, unit: str) -> None:

@@ -14,7 +14,7 @@ from pathway.core.planning.planner import glance, replan
 from pathway.core.planning.wishes import identified
 from pathway.errors import PathwayError
 
-MOST = 3  # helps against one finding
+_MOST = 3  # helps against one finding
 _WEIGHT = {Severity.HIGH: 9, Severity.MEDIUM: 3, Severity.LOW: 1}
 
 
@@ -42,7 +42,7 @@ def helps(plan: Plan, finding: Finding) -> Iterator[Helped | None]:
         wide = everywhere(plan, finding, fix)
         yield (_tried(plan, finding, wide, finding.notes) if wide else None) or helped
         told.add(kind)
-        if len(told) == MOST:
+        if len(told) == _MOST:
             return
 
 

@@ -13,7 +13,7 @@ from pathway.core.planning.helped import weigh, with_fix
 from pathway.core.planning.plan import Plan
 from pathway.errors import PathwayError
 
-MOST = 2  # changes offered against one cause
+_MOST = 2  # changes offered against one cause
 MORE_ROOM = 0.06  # least gain of margin
 _AS = {
     Heard.BREATHY: Code.AIRY, Heard.GRATING: Code.PRESSED, Heard.MUTE: Code.CHOKED, Heard.SQUEAL: Code.AIRY,
@@ -54,7 +54,7 @@ def reliefs(plan: Plan, note: str, cause: Cause) -> Iterator[Relief]:
         yield Relief(fix, whole, before, after)
         seen.add(fix.way)
         found += 1
-        if found == MOST:
+        if found == _MOST:
             return
 
 

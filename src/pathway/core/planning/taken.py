@@ -6,7 +6,7 @@ from dataclasses import replace
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Break, Link, Lock
 
-NEAR = 0.01  # ends of a bow that lie so near are the same [m]
+_NEAR = 0.01  # ends of a bow that lie so near are the same [m]
 
 
 def differing_bars(plan: Plan, other: Plan) -> list[str]:
@@ -19,7 +19,7 @@ def differing_bars(plan: Plan, other: Plan) -> list[str]:
 
 
 def _differs(one: StrokePlan, other: StrokePlan) -> bool:
-    return one.direction is not other.direction or one.kind != other.kind or abs(one.end - other.end) > NEAR
+    return one.direction is not other.direction or one.kind != other.kind or abs(one.end - other.end) > _NEAR
 
 
 def bows_as_locks(plan: Plan) -> tuple[Lock, ...]:

@@ -8,8 +8,8 @@ from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 
-TOUCH = 1e-4  # places closer than this are the same [m]
-AT_ONCE = 1e-6  # [s]
+_TOUCH = 1e-4  # places closer than this are the same [m]
+_AT_ONCE = 1e-6  # [s]
 MOST_TOLD = 5
 
 
@@ -55,7 +55,7 @@ def _rolls(plan: Plan, touched: set[str]) -> Iterator[str]:
         if crossing.shift == 0.0 or plan.note[crossing.to_note].stroke not in touched:
             continue
         most = contact_shift(plan.rig.instrument, crossing.from_string, crossing.to_string)
-        if not -TOUCH <= crossing.shift * (1 if most > 0 else -1) <= abs(most) + TOUCH:
+        if not -_TOUCH <= crossing.shift * (1 if most > 0 else -1) <= abs(most) + _TOUCH:
             yield f"note {crossing.to_note} lies off where the bow comes to over the strings between"
 
 
@@ -72,7 +72,7 @@ def _strokes(
 ) -> Iterator[str]:
     for before, stroke in pairs:
         name = f"stroke {stroke.id}"
-        if not (-TOUCH <= stroke.start <= hair + TOUCH and -TOUCH <= stroke.end <= hair + TOUCH):
+        if not (-_TOUCH <= stroke.start <= hair + _TOUCH and -_TOUCH <= stroke.end <= hair + _TOUCH):
             yield f"{name} leaves the hair"
         if (stroke.end - stroke.start) * stroke.direction <= 0:
             yield f"{name} does not move as its direction says"
@@ -80,14 +80,14 @@ def _strokes(
             yield f"{name} names a note that is not there"
         else:
             rolled = stroke.direction * sum(shifts.get(id_, 0.0) for id_ in stroke.notes[1:])
-            if abs(sum(notes[id_].length for id_ in stroke.notes) + rolled - stroke.length) > TOUCH:
+            if abs(sum(notes[id_].length for id_ in stroke.notes) + rolled - stroke.length) > _TOUCH:
                 yield f"{name} is not as long as its notes together"
         if before is not None:
             yield from _link(name, before, stroke, shifts.get(stroke.notes[0], 0.0))
 
 
 def _link(name: str, before: StrokePlan, stroke: StrokePlan, shift: float) -> Iterator[str]:
-    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.left_at - shift) > TOUCH:
+    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.left_at - shift) > _TOUCH:
         yield f"{name} does not start where the one before ended"
     if stroke.entry is Link.CHANGE and stroke.direction is before.left_by:
         yield f"{name} is called a change and goes on in the same direction"
@@ -100,7 +100,7 @@ def _in_time(pairs: Sequence[tuple[StrokePlan | None, StrokePlan]], notes: Mappi
     for before, stroke in pairs:
         played = [notes[id_] for id_ in (*(before.notes[-1:] if before else ()), *stroke.notes)]
         for one, other in pairwise(played):
-            if one.onset + one.sounding > other.onset + AT_ONCE:
+            if one.onset + one.sounding > other.onset + _AT_ONCE:
                 yield f"note {one.id} still sounds as note {other.id} begins"
 
 
@@ -115,16 +115,16 @@ def _note(note: NotePlan) -> Iterator[str]:
     name = f"note {note.id}"
     if note.sounding <= 0:
         yield f"{name} has no time to sound"
-    if abs(note.speed * note.sounding - note.bows * note.length) > TOUCH:
+    if abs(note.speed * note.sounding - note.bows * note.length) > _TOUCH:
         yield f"{name}: speed × time is not its length"
     for voice in note.voices:
-        if abs(voice.beta * voice.vibrating - note.contact) > TOUCH:
+        if abs(voice.beta * voice.vibrating - note.contact) > _TOUCH:
             yield f"{name}: β is not contact over length"
         if voice.force <= 0:
             yield f"{name} has a voice without force"
     if sum(voice.lead for voice in note.voices) != 1:
         yield f"{name} needs one leading voice"
-    if note.chord and abs(sum(piece.hair for piece in note.chord.pieces) - note.length) > TOUCH:
+    if note.chord and abs(sum(piece.hair for piece in note.chord.pieces) - note.length) > _TOUCH:
         yield f"{name}: the pieces of the chord are not as long as it is"
     if not 1 <= note.lane <= 6:
         yield f"{name} lies in no lane"

@@ -15,7 +15,7 @@ from pathway.errors import OutOfRange, PlanError
 MOST_FORCE = (0.02, 20.0)  # that a hand can mean [N]
 MOST_OCTAVES = 3
 RETUNED = 7  # most that a string bears to be tuned up or down [semitones], our choice
-LIMITS = {"offset_db": (-12.0, 12.0), "gap": (0.0, 0.8), "keep_back": (0.0, 0.6)}
+_LIMITS = {"offset_db": (-12.0, 12.0), "gap": (0.0, 0.8), "keep_back": (0.0, 0.6)}
 SWING = (0.5, 3.0)
 
 
@@ -89,7 +89,7 @@ def _check_values(n: int, passage: Passage, strings: int) -> None:
             f"Passage {n} asks for a stroke type {passage.kind!r} that there is not",
             advice=f"Types: {', '.join(STROKE_TYPES)}.",
         )
-    for name, (low, high) in LIMITS.items():
+    for name, (low, high) in _LIMITS.items():
         value = getattr(passage, name)
         if value is not None and not low <= value <= high:
             raise OutOfRange(f"{name} of passage {n}", value, low, high)

@@ -15,7 +15,7 @@ from pathway.core.technique.motion import usual_rate
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotFound, NotHere
 
-USUAL_RATE = 4.0  # notes a second, where no piece says
+_USUAL_RATE = 4.0  # notes a second, where no piece says
 FINGERED = 2  # above an open string [semitones]
 WHOLE_STROKE = 1.0  # time of a plain whole stroke [s]
 
@@ -61,7 +61,7 @@ class Ground:
         """Return the notes a second of the place; of the stroke type, where there is none."""
         if self.notes:
             return 1 / min(note.duration for note in self.notes if note.duration > 0)
-        return usual_rate(self.kind) if self.ask.kind else USUAL_RATE
+        return usual_rate(self.kind) if self.ask.kind else _USUAL_RATE
 
     @property
     def strings(self) -> int:

@@ -18,7 +18,7 @@ from pathway.errors import NotHere, OutOfRange, PlanError, ScoreError
 
 SHARES = (0.5, 0.6, 0.7, 0.8, 0.9, 1.0)  # of the piece's tempo, our choice
 TWICE = 2.0
-SLOWEST = 12.0  # quarters a minute that a rung is planned at
+_SLOWEST = 12.0  # quarters a minute that a rung is planned at
 
 
 def tempo_rungs(
@@ -38,7 +38,7 @@ def tempo_rungs(
         whole: the plan of the piece, where its speed is kept.
     """
     aim = work.quarters_per_minute
-    shares = [share for share in shares if aim * share >= SLOWEST]
+    shares = [share for share in shares if aim * share >= _SLOWEST]
     found = []
     for share in shares:
         played = work.at_tempo(aim * share)

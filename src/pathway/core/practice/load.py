@@ -25,7 +25,7 @@ CAPPED: Mapping[str, Cap] = {
 }  # fmt: skip
 BEGINNER = 0.5  # of every cap
 AT_FIRST = 0.5  # of a cap, where there is nothing to grow from
-GROWTH = 1.2  # a week
+WEEKLY_GROWTH = 1.2  # a week
 SETTLED, FORGOTTEN = timedelta(days=7), timedelta(days=28)  # what was borne so long ago is what grows
 PAUSE_EVERY = 25 * 60.0  # [s]
 PAUSE = 5 * 60.0  # [s] that count as one
@@ -139,7 +139,7 @@ def _day_limit(cap: Cap, bouts: Iterable[Bout], day: date, limits: Limits) -> fl
         if SETTLED <= day - bout.begun.date() <= FORGOTTEN and _counts(cap, bout):
             borne[bout.begun.date()] = borne.get(bout.begun.date(), 0.0) + bout.seconds
     most = limits.of(cap)
-    return min(most, max(AT_FIRST * most, GROWTH * max(borne.values(), default=0.0)))
+    return min(most, max(AT_FIRST * most, WEEKLY_GROWTH * max(borne.values(), default=0.0)))
 
 
 def _counts(cap: Cap, bout: Bout) -> bool:

@@ -21,7 +21,7 @@ class DrillTone:
     marks: frozenset[Mark] = frozenset()
 
 
-REST = DrillTone(())
+_REST = DrillTone(())
 
 
 def tones(pitches: Iterable[int], value: Fraction = QUARTER, *marks: Mark) -> list[DrillTone]:

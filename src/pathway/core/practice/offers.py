@@ -13,9 +13,9 @@ from pathway.core.practice.families import FAMILIES
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotFound
 
-MOST = 5  # at once
+MOST_OFFERS = 5  # at once
 SEVERITIES = {Severity.LOW: 1, Severity.MEDIUM: 2, Severity.HIGH: 3}
-OWN = {Stage.BARS, Stage.AROUND}
+_OWN = {Stage.BARS, Stage.AROUND}
 PLACE_NOTES = 16  # of a passage that a drill is made from
 
 BY_CODE: Mapping[Code, tuple[str, ...]] = {
@@ -136,9 +136,9 @@ def drills_for_type(key: str) -> list[Offer]:
     """
     if key not in STROKE_TYPES:
         raise NotFound("There is no such stroke type", advice="Choose one from the list.")
-    families = [family for family in BY_TYPE[key] if FAMILIES[family].stages[0] not in OWN]
+    families = [family for family in BY_TYPE[key] if FAMILIES[family].stages[0] not in _OWN]
     offer = Offer(DrillAsk("", kind=key), AskedBy.TYPE, key)
-    return [_at(family, offer, made=True) for family in families][:MOST]
+    return [_at(family, offer, made=True) for family in families][:MOST_OFFERS]
 
 
 def drills_for_passage(plan: Plan, notes: Sequence[str], name: str = "") -> list[Offer]:
@@ -165,7 +165,7 @@ def drills_for_passage(plan: Plan, notes: Sequence[str], name: str = "") -> list
     seen: dict[str, Offer] = {}
     for one in found:
         seen.setdefault(one.ask.family, one)
-    return sorted(list(seen.values())[:MOST], key=lambda one: FAMILIES[one.ask.family].aim)
+    return sorted(list(seen.values())[:MOST_OFFERS], key=lambda one: FAMILIES[one.ask.family].aim)
 
 
 def drills_for_contrast(plan: Plan, first: Passage, second: Passage) -> list[Offer]:
@@ -224,7 +224,7 @@ def _easier(ask: DrillAsk, stuck_with: Collection[str]) -> DrillAsk | None:
             others = [f for f in families if f != ask.family and f not in stuck_with]
             if others:
                 row = FAMILIES[others[0]]
-                stage = row.stages[0] if ask.first or row.stages[0] not in OWN else None
+                stage = row.stages[0] if ask.first or row.stages[0] not in _OWN else None
                 member = row.members[0]
                 return None if stage is None else DrillAsk(others[0], member, stage, ask.first, ask.last, ask.kind)
     return None
@@ -233,13 +233,13 @@ def _easier(ask: DrillAsk, stuck_with: Collection[str]) -> DrillAsk | None:
 def then(ask: DrillAsk) -> DrillAsk | None:
     """Return the next stage of a drill: nearer to the piece; None at the last, or where there is no place for it."""
     later = [stage for stage in FAMILIES[ask.family].stages if stage > ask.stage]
-    later = [stage for stage in later if ask.first or stage not in OWN]
+    later = [stage for stage in later if ask.first or stage not in _OWN]
     return replace(ask, stage=later[0]) if later else None
 
 
 def _offered(families: Iterable[str], like: Offer) -> list[Offer]:
     """Return one drill of each family, at the stage that suits the place."""
-    return [_at(family, like) for family in families][:MOST]
+    return [_at(family, like) for family in families][:MOST_OFFERS]
 
 
 def _at(family: str, like: Offer, *, made: bool = False) -> Offer:

@@ -24,9 +24,9 @@ class Passes:
         return self.limit(plan) if callable(self.limit) else self.limit
 
 
-OWN = Passes(Quantity.OWN)
+OWN_MEASURE = Passes(Quantity.OWN)
 LEVEL = Passes(Quantity.LEVEL, 1.5, "dB")
-EVEN = Passes(Quantity.EVENNESS, 8.0, "%")
+EVENNESS = Passes(Quantity.EVENNESS, 8.0, "%")
 STILL_LEVEL, STILL_LANE, STILL_SPEED = (Quantity.LEVEL, 1.5), (Quantity.LANE, 0.5), (Quantity.SPEED, 0.10)
 TWO_WAYS = ("down", "up")
 
@@ -42,7 +42,7 @@ class FamilyRow:
     load: Strain = Strain.NORMAL
     aim: Aim = Aim.HAIR
     still: tuple[tuple[Quantity, float], ...] = (STILL_LANE, STILL_LEVEL)
-    passes: Passes = OWN
+    passes: Passes = OWN_MEASURE
     strict: bool = True  # a rung with a high finding is not offered
     minutes: float = 4.0  # that one visit takes, our choice
 

@@ -14,9 +14,9 @@ FAILED_BACK = 2  # failed sessions after which it begins anew
 RESTS_AFTER = 3  # days on which the last rung was passed
 CHECK_AFTER = 30  # days until a drill that rests returns once
 WARM_UP, RUN_THROUGH = 0.15, 0.20  # shares of the day's minutes
-LEAST, MOST_ENTRY = 2.0, 10.0  # minutes of one entry
+_LEAST, MOST_ENTRY = 2.0, 10.0  # minutes of one entry
 NEVER = 30  # days that count for a drill not done yet
-NEAR = 28.0  # days within which a performance presses
+_NEAR = 28.0  # days within which a performance presses
 
 
 class DayPlace(StrEnum):
@@ -120,7 +120,7 @@ def need(candidate: Candidate, today: date) -> dict[str, float]:
     last = candidate.sessions[-1].day if candidate.sessions else None
     days = NEVER if last is None else (today - last).days
     left = (candidate.ready_by - today).days if candidate.ready_by else None
-    near = 1.0 if left is None or left < 0 else 1.0 + max(0.0, NEAR - left) / NEAR
+    near = 1.0 if left is None or left < 0 else 1.0 + max(0.0, _NEAR - left) / _NEAR
     return {
         "severity": float(candidate.offer.severity),
         "share": 0.2 + min(candidate.offer.share, 1.0),
@@ -166,7 +166,7 @@ def day_plan(
     entries = _opening(minutes, runs, dropped)
     closing = _closing(minutes, runs, dropped)
     room = minutes - sum(entry.minutes for entry in (*entries, *closing))
-    while ranked and room >= LEAST:
+    while ranked and room >= _LEAST:
         before = next((entry for entry in reversed(entries) if entry.ask), None)
         found = next(_fitting(ranked, before, room, [*bouts, *_spent(entries, now)], now, limits), None)
         if found is None:
@@ -193,7 +193,7 @@ def _fitting(
             continue
         wanted = min(FAMILIES[candidate.offer.ask.family].minutes, room)
         wanted = min(wanted, _bearable(candidate, bouts, now, limits) / 60)
-        if wanted >= LEAST or (wanted > 0 and candidate.load is Strain.HEAVY):
+        if wanted >= _LEAST or (wanted > 0 and candidate.load is Strain.HEAVY):
             yield candidate, wanted
 
 
@@ -233,20 +233,20 @@ def _is_due(candidate: Candidate, today: date, pinned: Sequence[str]) -> bool:
 def _opening(minutes: float, runs: Sequence[tuple[int, DrillAsk | None]], dropped: Sequence[str]) -> list[Entry]:
     ask = DrillAsk("long-tones", "down", Stage.OPEN)
     piece = runs[0][0] if runs else 0
-    entry = Entry(DayPlace.WARM_UP, piece, max(LEAST, round(WARM_UP * minutes)), ask, Offer(ask, AskedBy.PLAYER))
-    return [] if entry.key in dropped or minutes < 2 * LEAST else [entry]
+    entry = Entry(DayPlace.WARM_UP, piece, max(_LEAST, round(WARM_UP * minutes)), ask, Offer(ask, AskedBy.PLAYER))
+    return [] if entry.key in dropped or minutes < 2 * _LEAST else [entry]
 
 
 def _closing(minutes: float, runs: Sequence[tuple[int, DrillAsk | None]], dropped: Sequence[str]) -> list[Entry]:
     """Return own bars and the run-through of the piece that matters most."""
-    if not runs or minutes < 3 * LEAST:
+    if not runs or minutes < 3 * _LEAST:
         return []
     piece, ask = runs[0]
     share = round(RUN_THROUGH * minutes)
     found = []
-    if ask is not None and share >= LEAST:
-        found.append(Entry(DayPlace.BARS, piece, max(LEAST, share), ask, Offer(ask, AskedBy.PASSAGE)))
-    found.append(Entry(DayPlace.RUN, piece, max(LEAST, share)))
+    if ask is not None and share >= _LEAST:
+        found.append(Entry(DayPlace.BARS, piece, max(_LEAST, share), ask, Offer(ask, AskedBy.PASSAGE)))
+    found.append(Entry(DayPlace.RUN, piece, max(_LEAST, share)))
     return [entry for entry in found if entry.key not in dropped]
 
 

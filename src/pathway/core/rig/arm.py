@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathway.core.rig.instrument import Rig
 from pathway.errors import OutOfRange
 
-LIMITS = (0.12, 0.60)  # of either arm length [m]
+_LIMITS = (0.12, 0.60)  # of either arm length [m]
 STRAIGHT = 0.98  # of the whole arm that a player stretches to without locking the elbow [1]
 _UPHELD, _HELD_DOWN = (-0.10, 0.36), (-0.15, 0.40)  # string along the line from the shoulder's foot; line off it [m]
 
@@ -39,8 +39,8 @@ def reach_of(rig: Rig, arm: Arm) -> Reach:
         OutOfRange: an arm no player has.
     """
     for name, length in (("the upper arm", arm.upper), ("the forearm", arm.fore)):
-        if not LIMITS[0] <= length <= LIMITS[1]:
-            raise OutOfRange(name, 100 * length, 100 * LIMITS[0], 100 * LIMITS[1], "cm")
+        if not _LIMITS[0] <= length <= _LIMITS[1]:
+            raise OutOfRange(name, 100 * length, 100 * _LIMITS[0], 100 * _LIMITS[1], "cm")
     string, line = _HELD_DOWN if rig.instrument.held_down else _UPHELD
     start = string + rig.bow.pivot  # of the hand along the line, the hair's first end on the string
     last = rig.bow.hair - rig.tip_margin

@@ -7,7 +7,7 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray
 
-SECONDS = 0.35  # of a body
+_SECONDS = 0.35  # of a body
 SPREAD = 0.6180339887, 0.7548776662  # fractional parts that never repeat
 TAIL_FROM = 0.03  # of a room [s]
 ECHOES = ((11.3, 0.30), (17.9, -0.24), (23.7, 0.20), (31.1, 0.17), (41.9, -0.14))  # after [ms], strength
@@ -47,7 +47,7 @@ def response(length: float, rate: int, evenness: float, wet: float) -> FloatArra
 
 def _body(body: Body, rate: int, evenness: float) -> FloatArray:
     """Return the impulse response of a body: mean gain 1 over its range."""
-    count = int(SECONDS * rate)
+    count = int(_SECONDS * rate)
     times = np.arange(count) / rate
     sound = np.zeros(count)
     for i, (pitch, sharpness, strength) in enumerate(_modes(body, rate)):

@@ -7,8 +7,8 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.planning.beats import Beat
 
-FIRST, OTHER = 1320.0, 880.0  # [Hz]
-LONG, FALLS, LEVEL = 0.05, 0.010, 0.25  # [s], [s], of full scale
+_FIRST, OTHER = 1320.0, 880.0  # [Hz]
+_LONG, _FALLS, _LEVEL = 0.05, 0.010, 0.25  # [s], [s], of full scale
 
 
 def with_click(samples: FloatArray, begin: float, beats: Iterable[Beat], rate: int) -> FloatArray:
@@ -20,12 +20,12 @@ def with_click(samples: FloatArray, begin: float, beats: Iterable[Beat], rate: i
         beats: that may lie outside.
         rate: samples a second.
     """
-    clicked, times = samples.copy(), np.arange(round(LONG * rate)) / rate
+    clicked, times = samples.copy(), np.arange(round(_LONG * rate)) / rate
     for beat in beats:
         at = round((beat.time - begin) * rate)
         if not 0 <= at < len(samples):
             continue
-        pitch = FIRST if beat.first else OTHER
-        click = LEVEL * np.sin(2 * np.pi * pitch * times) * np.exp(-times / FALLS)
+        pitch = _FIRST if beat.first else OTHER
+        click = _LEVEL * np.sin(2 * np.pi * pitch * times) * np.exp(-times / _FALLS)
         clicked[at : at + len(click)] += click[: len(samples) - at]
     return clicked

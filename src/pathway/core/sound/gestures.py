@@ -17,13 +17,13 @@ from pathway.core.sound.starts import start_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start
 from pathway.errors import PlanError
 
-LEAD_IN, TAIL = 0.10, 0.80  # of silence before the first note, and for the last to ring [s]
-SLURRED = 0.024  # a crossing inside a slur takes so long [s]
+_LEAD_IN, _TAIL = 0.10, 0.80  # of silence before the first note, and for the last to ring [s]
+_SLURRED = 0.024  # a crossing inside a slur takes so long [s]
 FINGER = 0.008  # settles in [s]
-LIFT, STOP, SET = 0.020, 0.018, 0.010  # the hair leaves, the bow halts, the hair is set on the string [s]
+LIFT, _STOP, SET = 0.020, 0.018, 0.010  # the hair leaves, the bow halts, the hair is set on the string [s]
 FLIES_ON = 0.12  # the bow moves on after a note that it leaves [s]
 LED = 0.09  # of a landing that the hand leads, at most [s]
-TURNS = 0.03  # strokes that end so shortly before the next go over into it [s]
+_TURNS = 0.03  # strokes that end so shortly before the next go over into it [s]
 RINGS_BARE = 0.985  # of a stopped string that nobody bows, a period [1]
 PLUCK_PLACE, PLUCK_PULL, PLUCK_WEIGHT = 0.22, 0.012, 2.0  # β; time to pull [s]; over the force of a bowed tone [1]
 HISS = 0.8  # of the whole ribbon
@@ -52,7 +52,7 @@ def gestures_of(
         raise PlanError("There is nothing to play there", advice="Choose bars with notes.")
     first = min(note.onset - (note.chord.before_beat if note.chord else 0.0) for note in sounding)
     last = max(note.onset + max(note.duration, note.sounding) for note in sounding)
-    page = _Page(plan, first - LEAD_IN, last + TAIL, helped, vibrato)
+    page = _Page(plan, first - _LEAD_IN, last + _TAIL, helped, vibrato)
     wanted = {note.id for note in sounding}
     strokes = [(stroke, tuple(plan.note[id_] for id_ in stroke.notes if id_ in wanted)) for stroke in plan.strokes]
     played = [(stroke, notes) for stroke, notes in strokes if notes]
@@ -96,7 +96,7 @@ class _Page:
         """
         on, off = notes[0].onset - self.begin, notes[-1].onset + notes[-1].sounding - self.begin
         until = math.inf if then is None else then - self.begin
-        turns = stroke.exit is Exit.JOINED and after is not None and until - off < TURNS
+        turns = stroke.exit is Exit.JOINED and after is not None and until - off < _TURNS
         self._move(stroke, notes, on, off, turns)
         before: tuple[int, ...] = ()
         for j, note in enumerate(notes):
@@ -125,13 +125,13 @@ class _Page:
         else:
             speed *= np.clip((t - on) / rise, 0, 1)
         if not flies:
-            fall = min(rise, 0.25 * (off - on), 0.10) if turns else min(STOP, 0.3 * (off - on))
+            fall = min(rise, 0.25 * (off - on), 0.10) if turns else min(_STOP, 0.3 * (off - on))
             speed *= np.clip((off - t) / fall, 0, 1)
         for note in notes:
             x = t - (note.onset - self.begin)
             inside = (x >= 0) & (x < note.duration)
             if kind.stops_inside and kind.contact is Contact.ON and len(notes) > 1:
-                short = min(STOP, 0.25 * note.sounding)
+                short = min(_STOP, 0.25 * note.sounding)
                 speed[inside] *= np.clip(np.minimum(x / short, (note.sounding - x) / short), 0, 1)[inside]
             if note.bows > 1:
                 turn = np.sin(np.pi * note.bows * x / note.sounding)
@@ -278,7 +278,7 @@ class _Touch:
         elif page.helped and not same:
             weight = weight + self._set(voice, x, float(weight[0]))
         if inside and not same:
-            weight = weight * np.clip(x / SLURRED, 0, 1)
+            weight = weight * np.clip(x / _SLURRED, 0, 1)
         elif not inside and (self.stroke.entry in {Link.RETAKE, Link.FIRST} or self.stroke.from_air):
             weight = weight * np.clip(0.3 + 0.7 * x / SET, 0, 1)
         if self.last and self.stroke.exit in {Exit.RINGING, Exit.LIFTED}:
@@ -311,7 +311,7 @@ class _Touch:
         if stop < self.note.onset - page.begin + self.note.sounding - 1e-6:
             return
         if self.slurred_on and i not in self.next_strings and not self.lands:
-            c = min(len(page.times), b + round(SLURRED * RATE))
+            c = min(len(page.times), b + round(_SLURRED * RATE))
             page.force[i, b:c] = weight * np.linspace(1, 0, c - b)
         elif self.stroke.exit is Exit.STOPPED or (not self.last and self.kind.stops_inside and not self.lands):
             rests = min(stop + 0.5, self.until if self.last else self.note.onset - page.begin + self.note.duration)

@@ -9,7 +9,7 @@ from pathway.core.rig.bow import Direction
 from pathway.core.sound.playable import Playable
 from pathway.core.technique.double_stops import Shared
 
-SECONDS = 1.8
+_SECONDS = 1.8
 ID = "held"
 
 
@@ -39,8 +39,8 @@ def held(two: TwoStrings, shared: Shared) -> Playable:
         measure="1",
         beat=1.0,
         onset=0.0,
-        duration=SECONDS,
-        sounding=SECONDS,
+        duration=_SECONDS,
+        sounding=_SECONDS,
         stroke=ID,
         voices=tuple(voices),
         speed=two.speed,
@@ -51,5 +51,7 @@ def held(two: TwoStrings, shared: Shared) -> Playable:
         tone=Tone.CORE,
         onset_of_tone=Onset(rise, rise, True, 0.0),
     )
-    stroke = StrokePlan(ID, Direction.DOWN, "sustained", (ID,), 0.0, 0.0, 0.0, SECONDS, Link.FIRST, Exit.RINGING, False)
+    stroke = StrokePlan(
+        ID, Direction.DOWN, "sustained", (ID,), 0.0, 0.0, 0.0, _SECONDS, Link.FIRST, Exit.RINGING, False
+    )
     return Playable(two.rig, (stroke,), (note,), {})

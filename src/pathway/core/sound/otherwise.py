@@ -11,13 +11,13 @@ from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Exit, Link
 from pathway.errors import OutOfRange
 
-CLEAR = 0.55  # q of a tone that nothing is wrong with
+_CLEAR = 0.55  # q of a tone that nothing is wrong with
 CLEAR_FROM, CLEAR_TO = 0.30, 0.82  # q between which nothing is changed
 BREATHY, SQUEALS, GRATING, KNOCKS = -0.30, -0.80, 1.25, 1.60  # q
-LATE, LATEST = 0.12, 0.4  # the tone comes so late [s]; at most this share of the note
-LOUDER, SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
+_LATE, LATEST = 0.12, 0.4  # the tone comes so late [s]; at most this share of the note
+LOUDER, _SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
 THINS = 0.35  # speed at the end of a bow that has nowhere left to go
-LIGHTEST, HEAVIEST = 0.001, 30.0  # weights that a bow can have [N]
+_LIGHTEST, _HEAVIEST = 0.001, 30.0  # weights that a bow can have [N]
 HEARD_DB = 1.0  # a smaller difference of level is hardly heard
 MISSING = 0.12  # weight on the string that is lost [1]
 
@@ -26,7 +26,7 @@ def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
     """Return a plan in which some notes have their level, and their weight well inside the window."""
 
     def mended(note: NotePlan) -> NotePlan:
-        place = note.lead.place if CLEAR_FROM <= note.lead.place <= CLEAR_TO else CLEAR
+        place = note.lead.place if CLEAR_FROM <= note.lead.place <= CLEAR_TO else _CLEAR
         voices = tuple(_at(voice, place) for voice in note.voices)
         wanted = note.speed * 10 ** ((note.target_db - note.level_db) / 20)
         return faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
@@ -60,8 +60,8 @@ def at_point(plan: Plan, note: str, lane: float, force: float) -> Plan:
     found = plan.bowed_note(note)
     if not 0 <= lane <= LANES:
         raise OutOfRange("the lane", lane, 0, LANES)
-    if not LIGHTEST <= force <= HEAVIEST:
-        raise OutOfRange("the weight", force, LIGHTEST, HEAVIEST, "N")
+    if not _LIGHTEST <= force <= _HEAVIEST:
+        raise OutOfRange("the weight", force, _LIGHTEST, _HEAVIEST, "N")
     instrument, lead = plan.rig.instrument, found.lead
     above = 12 * math.log2(instrument.length / lead.vibrating)
     far = max(SoundingString.of(instrument, lead.string, above, lead.loops).furthest, lead.beta)
@@ -151,7 +151,7 @@ def _louder(note: NotePlan, db: float) -> NotePlan:
 
 def _late(note: NotePlan) -> NotePlan:
     """Return a note whose tone comes late."""
-    late = min(LATE, LATEST * note.sounding)
+    late = min(_LATE, LATEST * note.sounding)
     return replace(note, onset=note.onset + late, duration=note.duration - late, sounding=note.sounding - late)
 
 
@@ -181,7 +181,7 @@ _SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
     Heard.MUTE: _late,
     Heard.SQUEAL: lambda note: replace(with_place(note, SQUEALS), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
     Heard.STICKS_OUT: lambda note: _louder(note, LOUDER),
-    Heard.BURIED: lambda note: _louder(note, SOFTER),
+    Heard.BURIED: lambda note: _louder(note, _SOFTER),
     Heard.NOWHERE: _thins,
     Heard.ACCENT: _flat_accent,
     Heard.VOICE: _one_voice,

@@ -12,7 +12,7 @@ from pathway.core.sound.gestures import gestures_of
 from pathway.core.sound.playable import Playable
 from pathway.core.sound.strings import SAMPLES, Bowed, bowed
 
-EVENNESS = 0.5  # of the body
+_EVENNESS = 0.5  # of the body
 GAIN = 0.18  # of a plain mezzo-forte, against full scale
 KNEE = 0.8  # louder parts are bent down [of full scale]
 
@@ -55,7 +55,7 @@ def render(plan: Playable, begin: float = 0.0, end: float = math.inf, manner: Ma
     if curves.muted.any():
         share = np.repeat(curves.muted, SAMPLES // RATE)[: len(dry)]
         dry = dry * (1 - share) + muted(dry, instrument.length, SAMPLES) * share
-    heard = convolve(dry, response(instrument.length, SAMPLES, EVENNESS, manner.wet))[: len(dry)]
+    heard = convolve(dry, response(instrument.length, SAMPLES, _EVENNESS, manner.wet))[: len(dry)]
     return Sound(_bent(GAIN * heard), curves.begin, curves, strings)
 
 

@@ -9,9 +9,9 @@ from pathway.core.sound.strings import Bowed
 
 COUNTS = 0.10  # of the bow's way in a period: smaller slips are ripples [1]
 OFTEN = 1.25  # slips a period
-WHOLE, MOST = 0.10, 0.75  # slips so near to a period apart are steady [periods]; this share of them is a clear tone
+_WHOLE, _MOST = 0.10, 0.75  # slips so near to a period apart are steady [periods]; this share of them is a clear tone
 SEEN = 0.4  # the last part of a note that is looked at [1]
-LEAST_PERIODS = 4.0
+_LEAST_PERIODS = 4.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,13 +35,13 @@ def heard_in(string: Bowed, on: float, off: float, pitch: float, speed: float) -
     """
     begin = off - SEEN * (off - on)
     periods = (off - begin) * pitch
-    if periods < LEAST_PERIODS:
+    if periods < _LEAST_PERIODS:
         return None
     rows = string.slips[(string.slips[:, 0] >= begin) & (string.slips[:, 0] < off)]
     counted = rows[np.abs(rows[:, 2]) > COUNTS * speed / pitch]
     a_period = len(counted) / periods
     apart = np.diff(counted[:, 0]) * pitch
-    steady = float(np.mean(np.abs(apart - 1) < WHOLE)) if len(apart) else 0.0
-    if steady >= MOST:
+    steady = float(np.mean(np.abs(apart - 1) < _WHOLE)) if len(apart) else 0.0
+    if steady >= _MOST:
         return SlipsHeard(Tone.CORE, a_period, steady)
     return SlipsHeard(Tone.AIRY if a_period > OFTEN else Tone.PRESSED, a_period, steady)

@@ -8,7 +8,7 @@ from pathway.core.planning.plan import Plan
 from pathway.core.sound.playable import Playable
 from pathway.errors import NotFound
 
-FIRST, THEN = 1.2, 5.0  # about so long [s]
+_FIRST, THEN = 1.2, 5.0  # about so long [s]
 
 
 class Scope(StrEnum):
@@ -24,7 +24,7 @@ def spans_of(plan: Plan) -> list[tuple[float, float]]:
     onsets = sorted({plan.note[stroke.notes[0]].onset for stroke in plan.strokes} | {n.onset for n in plan.notes[:1]})
     if not onsets:
         return []
-    starts, long = [onsets[0]], FIRST
+    starts, long = [onsets[0]], _FIRST
     for onset in onsets[1:]:
         if onset - starts[-1] >= long:
             starts.append(onset)

@@ -13,8 +13,8 @@ from pathway.core.planning.note_plan import NotePlan, Voice
 from pathway.core.rig.instrument import frequency
 
 SUITS = 0.735  # of the acceleration's scale at the weight that suits it [1]
-MOST = 3.0  # times the note's own weight [1]
-HELD, FADES = 1.6, 2.0  # periods times β
+_MOST = 3.0  # times the note's own weight [1]
+HELD, _FADES = 1.6, 2.0  # periods times β
 CAUGHT_UP = 0.06  # a string that a slur comes to catches up with the bow in about [s]
 WITH_RISE = 0.3  # of the rise it is held on
 
@@ -61,7 +61,7 @@ def start_for(
     """
     asked = speed / rise * impedance / (SUITS * beta**2 * frequency * FRICTION_DROP)
     weight = 0.5 * (asked + math.sqrt(asked**2 + 2.8 * impedance * asked))
-    weight = min(weight, MOST * force, HEAVIEST * greatest)
+    weight = min(weight, _MOST * force, HEAVIEST * greatest)
     if weight <= force:
         return None
-    return StartWeight(weight, HELD / (beta * frequency) + WITH_RISE * rise, FADES / (beta * frequency))
+    return StartWeight(weight, HELD / (beta * frequency) + WITH_RISE * rise, _FADES / (beta * frequency))

@@ -12,7 +12,7 @@ from pathway.core.sound.string_loop import bow_string
 
 SAMPLES = 48_000  # a second
 FINER_ABOVE = 130.0  # pitches from which on it is computed twice as finely [Hz]
-ROUNDING = 0.009  # of the corner, in periods
+_ROUNDING = 0.009  # of the corner, in periods
 FLAT, FLATTER = -2.6, 15.0  # bowing flattens by so much, and more with the share of the greatest force [cents]
 EAR = 75  # controls over which the ear hears a pitch
 SEED, APART = 88172645463325252, 7919  # of the first string; from string to string
@@ -54,7 +54,7 @@ def _bow(curves: Curves, one: StringCurves, instrument: Instrument, watched: boo
         hop,
         one.impedance,
         instrument.loss_resistance,
-        ROUNDING,
+        _ROUNDING,
         SEED + APART * one.string,
         out,
         slips,

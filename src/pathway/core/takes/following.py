@@ -11,16 +11,16 @@ from pathway.core.takes.follow_loop import search
 from pathway.core.takes.frames import HOP, TICK, Frames, template
 from pathway.core.takes.score import PlannedNotes
 
-STEP = HOP * TICK  # of the search [s]
+SEARCH_STEP = HOP * TICK  # of the search [s]
 JUMP = 22.0  # cost of going to another bar
 HOLD, SKIP_TWO, SKIP_THREE = 0.35, 0.35, 0.8  # of standing still, of going twice and three times as fast
 PAUSE_IN, PAUSE_OUT = 3.0, 0.3
 ONSET, ONSET_BASE = 0.30, 0.12  # a note begins where something begins
-WRONG = 0.45  # no more: a wrong note is no reason to run away
-TAIL = 0.02  # a step that is not played at the end
+_WRONG = 0.45  # no more: a wrong note is no reason to run away
+_TAIL = 0.02  # a step that is not played at the end
 OTHER_TEMPO = 0.02  # a tempo further off is followed once more at its own
 LAG = 0.22  # of the window, by which a change is seen late: measured on the simulated player
-REACH = 12  # frames to each side in which an onset is looked for
+_REACH = 12  # frames to each side in which an onset is looked for
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ def follow(frames: Frames, planned: PlannedNotes) -> Followed:
 
 def _followed(frames: Frames, planned: PlannedNotes, tempo: float) -> Followed:
     begin, last = planned.onsets[0], planned.onsets[-1] + planned.durations[-1]
-    ticks = begin + np.arange(ceil((last - begin) / tempo / STEP) + 1) * STEP * tempo
+    ticks = begin + np.arange(ceil((last - begin) / tempo / SEARCH_STEP) + 1) * SEARCH_STEP * tempo
     note_of = np.searchsorted(planned.onsets, ticks + 1e-9, side="right") - 1
     keys: dict[tuple[int, ...], int] = {}
     key = np.array([keys.setdefault(pitches, len(keys)) for pitches in planned.pitches], dtype=np.int64)
@@ -101,7 +101,7 @@ def _costs(likeness: FloatArray, level: FloatArray, floor: float) -> FloatArray:
     """Return what it costs to hear each planned pitch at each step."""
     best = np.maximum(likeness.max(axis=1, keepdims=True), 0.25)
     cost = 0.7 * np.clip(1 - likeness / best, 0, 1) + 0.3 * (1 - likeness)
-    return np.asarray(np.minimum(cost, WRONG) + 0.5 * np.clip(1 - (level[:, None] - (floor + 4)) / 10, 0, 1))
+    return np.asarray(np.minimum(cost, _WRONG) + 0.5 * np.clip(1 - (level[:, None] - (floor + 4)) / 10, 0, 1))
 
 
 def _traced(
@@ -109,7 +109,7 @@ def _traced(
 ) -> tuple[IntArray, BoolArray, tuple[tuple[int, int], ...]]:
     """Return the best path backwards from where it ends: anywhere, what is not played costs a little."""
     steps, ticks = moves.shape
-    tail = np.arange(ticks)[::-1] * TAIL
+    tail = np.arange(ticks)[::-1] * _TAIL
     ends = int((played + tail).argmin()), int((paused + tail).argmin())
     resting = played[ends[0]] + tail[ends[0]] > paused[ends[1]] + tail[ends[1]]
     s = ends[1] if resting else ends[0]
@@ -172,7 +172,7 @@ def onsets(frames: Frames, planned: PlannedNotes, passed: list[Visit], found: Fo
     rising[2:-2] = np.maximum(0, frames.level[4:] - frames.level[:-4]) if frames.count > 4 else 0
     times = np.empty(len(passed))
     for j, visit in enumerate(passed):
-        low, high = max(2, visit.begin - REACH), min(frames.count - 3, visit.begin + REACH + 1)
+        low, high = max(2, visit.begin - _REACH), min(frames.count - 3, visit.begin + _REACH + 1)
         if j:
             low = max(low, passed[j - 1].begin + 4)
         if j + 1 < len(passed):

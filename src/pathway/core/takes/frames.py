@@ -11,12 +11,12 @@ from pathway.core.rig.instrument import frequency
 HOP = 0.01  # between frames [s]
 TICK = 2  # frames a step of the search
 BINS = np.arange(40, 120, 1 / 3)  # pitches of the spectra [MIDI]
-HIGHEST = 7200.0  # that is looked at [Hz]
-LONG, SHORT, LEVEL = 0.171, 0.0853, 0.0213  # windows: for low instruments, for high ones, for level and onsets [s]
+_HIGHEST = 7200.0  # that is looked at [Hz]
+_LONG, _SHORT, _LEVEL = 0.171, 0.0853, 0.0213  # windows: for low instruments, for high ones, for level and onsets [s]
 LOW_BELOW = 120.0  # lowest note of instruments that need the long one [Hz]
 HEARD_FROM = 90.0  # of the level: below is rumble [Hz]
-AROUND = 37  # bins over which a spectrum is flattened
-HARMONICS, FALLS = 16, 0.6  # of a template, and how they fall
+_AROUND = 37  # bins over which a spectrum is flattened
+HARMONICS, _FALLS = 16, 0.6  # of a template, and how they fall
 BLOCK = 256  # frames at once
 
 
@@ -50,7 +50,7 @@ class Frames:
             rate: samples a second.
             lowest_hz: of the pitches that are looked for.
         """
-        window = window_of(LONG if lowest_hz < LOW_BELOW else SHORT, rate)
+        window = window_of(_LONG if lowest_hz < LOW_BELOW else _SHORT, rate)
         hop = round(HOP * rate)
         count = len(samples) // hop
         padded = np.pad(samples, (window, window))
@@ -80,7 +80,7 @@ def _spectra(padded: FloatArray, window: int, rate: int, centres: IntArray) -> F
 
 def _levels(padded: FloatArray, rate: int, centres: IntArray) -> tuple[FloatArray, FloatArray]:
     """Return spectra of short windows, and the level [dB]."""
-    window = window_of(LEVEL, rate)
+    window = window_of(_LEVEL, rate)
     into, shape = bank(window, rate), np.hanning(window)
     heard = np.fft.rfftfreq(window, 1 / rate) > HEARD_FROM
     short, level = np.empty((len(centres), len(BINS))), np.empty(len(centres))
@@ -100,7 +100,7 @@ def window_of(seconds: float, rate: int) -> int:
 @lru_cache(maxsize=8)
 def bank(window: int, rate: int) -> FloatArray:
     """Return the weights that bring a spectrum onto the scale of pitches; shape (frequencies, bins)."""
-    hz = np.fft.rfftfreq(window, 1 / rate)[: int(min(HIGHEST, 0.45 * rate) * window / rate)]
+    hz = np.fft.rfftfreq(window, 1 / rate)[: int(min(_HIGHEST, 0.45 * rate) * window / rate)]
     midi = 69 + 12 * np.log2(np.maximum(hz, 1) / 440)
     step = 12 * np.log2(1 + rate / window / np.maximum(hz, 1))  # one frequency in semitones
     width = np.maximum(1 / 3, 0.75 * step)[:, None]
@@ -119,9 +119,9 @@ def whitened(spectra: FloatArray) -> FloatArray:
 
 
 def _outstanding(sizes: FloatArray) -> FloatArray:
-    half = AROUND // 2
+    half = _AROUND // 2
     sums = np.cumsum(np.pad(sizes, ((0, 0), (half + 1, half)), mode="edge"), axis=1)
-    out = np.maximum(0, sizes - (sums[:, AROUND:] - sums[:, :-AROUND]) / AROUND)
+    out = np.maximum(0, sizes - (sums[:, _AROUND:] - sums[:, :-_AROUND]) / _AROUND)
     return np.asarray(out / (np.linalg.norm(out, axis=1, keepdims=True) + 1e-9))
 
 
@@ -133,8 +133,8 @@ def template(pitches: tuple[int, ...], window: int, rate: int) -> FloatArray:
     for midi in pitches:
         lowest = frequency(midi)
         for h in range(1, HARMONICS):
-            if h * lowest > HIGHEST - 200:
+            if h * lowest > _HIGHEST - 200:
                 break
-            spectrum += h**-FALLS * np.exp(-0.5 * ((hz - h * lowest) / (1.3 * rate / window)) ** 2)
+            spectrum += h**-_FALLS * np.exp(-0.5 * ((hz - h * lowest) / (1.3 * rate / window)) ** 2)
     sizes = spectrum @ into
     return np.asarray(_outstanding(np.log1p(30 * sizes / sizes.max())[None, :])[0])

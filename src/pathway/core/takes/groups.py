@@ -17,7 +17,7 @@ LEAST_PAIRS, TRIM = 4, 0.1  # of a mean, and what of its ends is clipped
 ERRORS = 3.0  # a difference is told from so many of its ± on
 PAIRED, AMONG = 2.5, 3.5  # and from so much on [dB]: between bows; among places, which differ by room too
 LEAST_AMONG = 12  # notes of one among several
-PARTS = ("lower third", "middle third", "upper third")
+_PARTS = ("lower third", "middle third", "upper third")
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,11 +46,11 @@ def groups_of(rows: Sequence[MeasuredNote], planned: PlannedNotes, rig: Rig) -> 
 
     def part(row: MeasuredNote) -> int:
         note = planned.notes[row.note]
-        return min(int(len(PARTS) * (note.start + note.end) / 2 / rig.bow.hair), len(PARTS) - 1)
+        return min(int(len(_PARTS) * (note.start + note.end) / 2 / rig.bow.hair), len(_PARTS) - 1)
 
     among = [
         *_against(fit, planned, lambda row: planned.strings[row.note], letters, "string"),
-        *_against(fit, planned, part, PARTS, "part"),
+        *_against(fit, planned, part, _PARTS, "part"),
     ]
     return tuple(group for group in (_directions(rows, planned), _accents(fit, planned), *among) if group is not None)
 

@@ -11,7 +11,7 @@ from pathway.core.takes.measures import MeasuredNote
 
 NEARLY = 1.6  # times the limit
 LEAST_NOTES, LEAST_PLACED = 4, 0.75
-MIDDLE = (10, 90)  # between these percentiles levels are told to lie
+_MIDDLE = (10, 90)  # between these percentiles levels are told to lie
 MS = 1000.0
 
 
@@ -57,6 +57,6 @@ def _value(heard: Listened, rows: list[MeasuredNote], quantity: Quantity, unit: 
         apart = np.diff([row.onset for row in rows])
         return 100 * float(np.std(late)) / float(np.median(apart)) if len(late) >= LEAST_NOTES else None
     if quantity in {Quantity.LEVEL, Quantity.START, Quantity.PARTS} and unit == "dB":
-        low, high = np.percentile([row.raw for row in rows], MIDDLE)
+        low, high = np.percentile([row.raw for row in rows], _MIDDLE)
         return float(high - low) / 2
     return None

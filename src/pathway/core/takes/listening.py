@@ -10,7 +10,7 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Playable
-from pathway.core.takes.following import STEP, Followed, follow, onsets, tempo_of, visits
+from pathway.core.takes.following import SEARCH_STEP, Followed, follow, onsets, tempo_of, visits
 from pathway.core.takes.frames import Frames
 from pathway.core.takes.groups import HeardGroup, groups_of
 from pathway.core.takes.measures import MeasuredNote, measured
@@ -21,7 +21,7 @@ from pathway.errors import NoTake, OutOfRange, TooLarge
 MOST_SECONDS, LEAST_SECONDS = 15 * 60.0, 1.0
 MOST_CELLS = 4e8  # of the search, two bytes each: six minutes of a piece as long
 QUIET, CLIPPED, SHARE_CLIPPED = -55.0, 0.995, 0.002  # level of a recording [dB]; full scale; share of samples at it
-LIKE, ENOUGH = 0.45, 0.35  # likeness of a note that is placed, and the share of them that a take of this plan has
+LIKE, _ENOUGH = 0.45, 0.35  # likeness of a note that is placed, and the share of them that a take of this plan has
 RATES = (8_000, 192_000)
 
 
@@ -114,7 +114,7 @@ def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, e
     if not len(planned):
         raise NoTake("There are no bowed notes in these bars", advice="Choose other bars.")
     long = float(planned.onsets[-1] + planned.durations[-1] - planned.onsets[0])
-    if seconds / STEP * long / STEP > MOST_CELLS:
+    if seconds / SEARCH_STEP * long / SEARCH_STEP > MOST_CELLS:
         raise TooLarge(
             "So long a take of so long a piece cannot be followed", advice="Choose the bars that were played."
         )
@@ -127,7 +127,7 @@ def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, e
     times = onsets(frames, planned, passed, found)
     rows = measured(frames, planned, passed, times, found)
     like = sum(row.own >= LIKE for row in rows) / max(len(rows), 1)
-    if like < ENOUGH:
+    if like < _ENOUGH:
         raise NoTake(
             "This is no take of this plan: its notes are not in it", advice="Choose the piece that was played."
         )

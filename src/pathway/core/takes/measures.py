@@ -11,11 +11,11 @@ from pathway.core.takes.frames import HOP, Frames
 from pathway.core.takes.score import PlannedNotes
 
 CORE = (0.30, 0.85)  # of a sounding note that its level is taken from
-LEAST_PERIODS, LEAST_SAMPLES = 6, 1500  # of a tone that can be looked into
+_LEAST_PERIODS, LEAST_SAMPLES = 6, 1500  # of a tone that can be looked into
 THINS_FROM = 30  # frames from which on a slope is told
 LONGEST = 1.5  # times its planned length is looked at, where nothing comes after a note
 BITE = 15  # frames at the beginning in which an accent is
-NEAR = 7  # notes to each side that a local tempo is made of
+_NEAR = 7  # notes to each side that a local tempo is made of
 OWN_LEVEL = 3.0  # times a pitch is heard until half of its own level is believed
 
 
@@ -129,7 +129,7 @@ def _look_into(row: MeasuredNote, frames: Frames, planned: PlannedNotes, room: F
     long = (row.end - row.onset) * share
     first = int((row.onset + max(0.04, 0.25 * long)) * rate)
     tone = frames.samples[first : int((row.onset + 0.9 * long) * rate)]
-    if len(tone) < max(LEAST_PERIODS * rate / hz, LEAST_SAMPLES):
+    if len(tone) < max(_LEAST_PERIODS * rate / hz, LEAST_SAMPLES):
         return
     shape = np.hanning(len(tone))
     size = 1 << (2 * len(tone) - 1).bit_length()
@@ -225,8 +225,8 @@ def _time(rows: list[MeasuredNote], planned: PlannedNotes) -> None:
     for k, row in enumerate(rows):
         near = [
             z
-            for z in range(max(0, k - NEAR), min(len(rows), k + NEAR + 1))
-            if z != k and abs(rows[z].note - row.note) <= NEAR + 1
+            for z in range(max(0, k - _NEAR), min(len(rows), k + _NEAR + 1))
+            if z != k and abs(rows[z].note - row.note) <= _NEAR + 1
         ]
         if len(near) < 4:
             continue

@@ -17,13 +17,13 @@ from pathway.core.sound.slips import heard_in
 from pathway.core.sound.strings import SAMPLES, Bowed
 from pathway.core.takes.score import bowed_in
 
-AIRY, PRESSED, LATE, LOUD, WRONG, THIN = -0.30, 1.25, 0.13, 6.0, 2, 0.4
-CALM, EDGE = 0.30, 0.82  # q between which a good note stays
-LEAD, PAUSE = 0.6, 0.9  # of silence before it begins, and before it goes back [s]
+_AIRY, _PRESSED, _LATE, _LOUD, _WRONG, _THIN = -0.30, 1.25, 0.13, 6.0, 2, 0.4
+CALM, _EDGE = 0.30, 0.82  # q between which a good note stays
+LEAD, _PAUSE = 0.6, 0.9  # of silence before it begins, and before it goes back [s]
 LOUDNESS = 0.09  # of a take [of full scale]
 RUBATO = (7.3, 3.1)  # in how many seconds the tempo goes to and fro
-WINDOW, LEAST_BLOCKS, TEN_DB_UNDER = 0.005, 8, 0.32  # in which a level is taken [s]
-STEADY, PERIODS = 0.1, 3  # slips so near to a period apart, and so many in a row, are a pitch
+_WINDOW, LEAST_BLOCKS, TEN_DB_UNDER = 0.005, 8, 0.32  # in which a level is taken [s]
+STEADY, _PERIODS = 0.1, 3  # slips so near to a period apart, and so many in a row, are a pitch
 CLICK_HZ, CLICK_LONG = 1000.0, 0.03
 
 
@@ -106,7 +106,7 @@ def play(
     for j, k in enumerate(order):
         note, stroke = notes[k], whole[notes[k].stroke or ""]
         if human.goes_back and j == human.goes_back[0]:
-            shift = last + PAUSE - warp.at(note.onset)
+            shift = last + _PAUSE - warp.at(note.onset)
         onset = max(
             warp.at(note.onset) + shift + chance.normal(0, human.timing), played[-1].onset + 0.04 if played else 0
         )
@@ -143,7 +143,7 @@ def _heard(sound: Sound) -> dict[float, float]:
     A new bow: when its string has come near its own level; inside a slur: when it has settled on the new pitch.
     """
     strings = {curves.string: bowed for curves, bowed in zip(sound.curves.strings, sound.strings, strict=True)}
-    step, found = round(WINDOW * SAMPLES), {}
+    step, found = round(_WINDOW * SAMPLES), {}
     for one in sound.curves.notes:
         begun, string = one.on + sound.begin, strings[one.note.lead.string]
         if not one.first:
@@ -156,7 +156,7 @@ def _heard(sound: Sound) -> dict[float, float]:
         level = np.sqrt((blocks**2).mean(axis=1))
         steady = float(np.median(level[len(level) // 3 :]))
         up = np.flatnonzero(level > TEN_DB_UNDER * steady)
-        found[one.note.onset] = begun + (float(up[0]) * WINDOW if len(up) else 0.0)
+        found[one.note.onset] = begun + (float(up[0]) * _WINDOW if len(up) else 0.0)
     return found
 
 
@@ -164,8 +164,8 @@ def _settled(string: Bowed, one: SoundedNote) -> float:
     """Return how long after its beginning a string slips in the period of a note [s]."""
     slips = string.slips[(string.slips[:, 0] >= one.on) & (string.slips[:, 0] < one.off), 0]
     steady = np.abs(np.diff(slips) * frequency(one.note.lead.midi) - 1) < STEADY
-    runs = np.convolve(steady, np.ones(PERIODS), "valid") if len(steady) >= PERIODS else np.zeros(0)
-    first = np.flatnonzero(runs > PERIODS - 1)
+    runs = np.convolve(steady, np.ones(_PERIODS), "valid") if len(steady) >= _PERIODS else np.zeros(0)
+    first = np.flatnonzero(runs > _PERIODS - 1)
     return float(slips[first[0]] - one.on) if len(first) else 0.0
 
 
@@ -212,13 +212,13 @@ def _as_played(
     fault: Fault | None,
 ) -> NotePlan:
     """Return a note as it comes out of the hand."""
-    late = LATE if fault is Fault.LATE else 0.0
+    late = _LATE if fault is Fault.LATE else 0.0
     share = min(1.0, note.sounding / note.duration)
-    made = faster(note, 10 ** ((gain + (LOUD if fault is Fault.LOUD else 0.0)) / 20))
-    middle = {Fault.AIRY: AIRY, Fault.PRESSED: PRESSED}.get(fault) if fault else None
-    made = with_place(made, middle if middle is not None else float(np.clip(made.lead.place + place, CALM, EDGE)))
+    made = faster(note, 10 ** ((gain + (_LOUD if fault is Fault.LOUD else 0.0)) / 20))
+    middle = {Fault.AIRY: _AIRY, Fault.PRESSED: _PRESSED}.get(fault) if fault else None
+    made = with_place(made, middle if middle is not None else float(np.clip(made.lead.place + place, CALM, _EDGE)))
     open_strings = [string.midi for string in plan.rig.instrument.strings]
-    by = cents / 100 + (WRONG if fault is Fault.WRONG else 0.0)
+    by = cents / 100 + (_WRONG if fault is Fault.WRONG else 0.0)
     voices = tuple(
         voice
         if voice.midi == open_strings[voice.string] and fault is not Fault.WRONG
@@ -226,7 +226,7 @@ def _as_played(
         for voice in made.voices
     )
     first, end = made.speed_ends
-    ends = (first, end * THIN) if fault is Fault.THIN else (first, end)
+    ends = (first, end * _THIN) if fault is Fault.THIN else (first, end)
     long = max(long - late, 0.05)
     return replace(
         made, onset=onset + late, duration=long, sounding=long * share, voices=voices, speed_ends=ends, chord=None

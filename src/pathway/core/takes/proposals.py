@@ -18,10 +18,10 @@ from pathway.core.takes.listening import Listened
 from pathway.core.takes.words import Word
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
-SAME_TEMPO = 0.03  # nearer to the plan's it is the same
+_SAME_TEMPO = 0.03  # nearer to the plan's it is the same
 LEAST_GAPS, OTHER_RATE = 6, 0.08  # of a staccato in one bow: notes apart, and how far off the asked rate
 LEAST_THIN, FALLEN = 2, 3.0  # notes that thin out towards one end of the bow; where they have lost so much [dB]
-OUTER, LEAST_HAIR = 0.6, 0.5  # of the hair: towards the tip, and what stays usable
+OUTER, _LEAST_HAIR = 0.6, 0.5  # of the hair: towards the tip, and what stays usable
 
 Change = Callable[[Rig], Rig]
 
@@ -59,7 +59,7 @@ def proposals(
 
 
 def _tempo(heard: Listened, tempo: float) -> Iterator[Proposal]:
-    if abs(heard.tempo - 1) >= SAME_TEMPO:
+    if abs(heard.tempo - 1) >= _SAME_TEMPO:
         played = round(tempo * heard.tempo)
         yield Proposal("tempo", tempo_text(played), tempo=played)
 
@@ -138,7 +138,7 @@ def _stretch(heard: Listened, rig: Rig, say: Speech) -> Iterator[Proposal]:
             places.append(note.start + share * (note.end - note.start))
     if len(places) < LEAST_THIN:
         return
-    last = max(float(np.median(places)), LEAST_HAIR * rig.bow.hair)
+    last = max(float(np.median(places)), _LEAST_HAIR * rig.bow.hair)
     if last < rig.usable[1]:
         yield Proposal("stretch", stretch_text(last, len(places), say), rig=partial(with_last_hair, last=last))
 

@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
-from pathway.core.guide.takes import NOTHING, found_text, group_text, word_text
+from pathway.core.guide.takes import NOTHING_TO_DO, found_text, group_text, word_text
 from pathway.core.practice.drill import DrillAsk, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.takes.listening import Listened
 from pathway.core.takes.words import Word
 
-WEIGHTS = {
+_WEIGHTS = {
     Word.WRONG: 3.0,
     Word.ROUGH: 2.5,
     Word.MISSED: 2.0,
@@ -22,8 +22,8 @@ DRILLS = {
     Word.LATE: "load-and-test", Word.LOUD: "speed-alone", Word.WRONG: "tempo-ladder",
 }  # fmt: skip
 BY_GROUP = {"direction": "both-ways-equal", "accents": "both-ways-equal", "string": "crossings", "part": "long-tones"}
-LONG = 8  # notes of a passage that is worked at
-PER_DB = 1.5  # what a decibel of a group counts against words of notes
+_LONG = 8  # notes of a passage that is worked at
+_PER_DB = 1.5  # what a decibel of a group counts against words of notes
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +47,7 @@ class TakeSummary:
     def lines(self) -> tuple[str, str, str]:
         """Return them in words."""
         if self.look is None:
-            return self.found, "Nothing stands out.", NOTHING
+            return self.found, "Nothing stands out.", NOTHING_TO_DO
         drill = self.look.drill
         do = f"Work at it: {drill.family.replace('-', ' ')}." if drill else "It is the left hand's."
         return self.found, self.look.text, do
@@ -68,7 +68,7 @@ def _words(heard: Listened) -> list[tuple[float, WorthALook]]:
         ids = tuple(heard.planned.notes[row.note].id for row in rows)
         bars = list(dict.fromkeys(heard.planned.bars[row.note] for row in rows))
         look = WorthALook(word_text(word.value, len(rows), bars), ids, _drill(DRILLS[word], ids))
-        found.append((WEIGHTS[word] * len(rows), look))
+        found.append((_WEIGHTS[word] * len(rows), look))
     return found
 
 
@@ -77,8 +77,8 @@ def _groups(heard: Listened) -> list[tuple[float, WorthALook]]:
     for group in heard.groups:
         if group.told:
             text = group_text(group.kind, group.name, group.mean, group.error, group.count)
-            drill = _drill(BY_GROUP[group.kind], group.notes[:1] + group.notes[1:LONG][-1:])
-            found.append((PER_DB * abs(group.mean), WorthALook(text, group.notes, drill)))
+            drill = _drill(BY_GROUP[group.kind], group.notes[:1] + group.notes[1:_LONG][-1:])
+            found.append((_PER_DB * abs(group.mean), WorthALook(text, group.notes, drill)))
     return found
 
 

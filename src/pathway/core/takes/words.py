@@ -12,14 +12,14 @@ from pathway.core.takes.score import PlannedNotes
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 
 WRONG_FROM, TONE_FROM, LOUD_FROM, THIN_FROM = 0.12, 0.15, 0.20, 0.8  # shorter notes get no such word [s]
-PERIODS, ROUGH_PERIODS = 25, 60  # of a note that has a word about its tone, and that can be rough
-AROUND = 4  # notes to each side that a note's level is set against
+TONE_PERIODS, ROUGH_PERIODS = 25, 60  # of a note that has a word about its tone, and that can be rough
+_AROUND = 4  # notes to each side that a note's level is set against
 MISSED, UNHEARD, ELSE = -14.0, 8.0, 0.6  # a note so much softer [dB], so little over the room [dB], or led so little
 WRONG_OWN, WRONG_OTHER, WRONG_LEADS = 0.42, 0.62, 0.25  # likeness with its pitch, with another, share in which it leads
 ROUGH_SAME, ROUGH_LESS, ROUGH_NOISE, ROUGH_LEVEL = 0.80, 0.15, 8.0, -6.0  # likeness of periods, and below the usual one
 AIRY_LEVEL, AIRY_NOISE, AIRY_SAME = -5.0, 3.0, 0.6
-LOUD, LOUD_OWN = 5.0, 4.0  # over its surroundings, and over others of its pitch [dB]
-LATE, THIN = 0.11, -6.0  # [s], [dB] along the note beyond what long notes of the take usually do
+_LOUD, LOUD_OWN = 5.0, 4.0  # over its surroundings, and over others of its pitch [dB]
+_LATE, _THIN = 0.11, -6.0  # [s], [dB] along the note beyond what long notes of the take usually do
 HEARD_TIMES = 3  # that a pitch is there before a note of it sticks out
 OUT_OF_REST = 0.08  # of silence before a note that can be late [s]
 PLACED = 0.50  # likeness from which on a note is surely placed
@@ -89,7 +89,7 @@ def _words(rows: Sequence[MeasuredNote], k: int, planned: PlannedNotes, usual: U
     """Return what could be said of a note by itself."""
     row = rows[k]
     long = row.end - row.onset
-    around = [*range(max(0, k - AROUND), k), *range(k + 1, min(len(rows), k + AROUND + 1))]
+    around = [*range(max(0, k - _AROUND), k), *range(k + 1, min(len(rows), k + _AROUND + 1))]
     level = row.off - float(np.median([rows[z].off for z in around])) if around else 0.0
     whole = row.raw - float(np.median([rows[z].raw for z in around])) if around else 0.0
     if whole < MISSED and (row.above_floor < UNHEARD or row.leads < ELSE):
@@ -99,7 +99,7 @@ def _words(rows: Sequence[MeasuredNote], k: int, planned: PlannedNotes, usual: U
         return {Word.WRONG}
     words = set[Word]()
     periods = long * 440 * 2 ** ((planned.lowest[row.note] - 69) / 12)
-    if long < TONE_FROM or periods < PERIODS or len(planned.pitches[row.note]) > 1:
+    if long < TONE_FROM or periods < TONE_PERIODS or len(planned.pitches[row.note]) > 1:
         return words
     if STROKE_TYPES[planned.kinds[row.note]].contact is not Contact.ON:
         return words
@@ -114,12 +114,12 @@ def _words(rows: Sequence[MeasuredNote], k: int, planned: PlannedNotes, usual: U
         words.add(Word.ROUGH)
     elif MISSED < level < AIRY_LEVEL and row.noisier > AIRY_NOISE and row.same > AIRY_SAME:
         words.add(Word.AIRY)
-    elif long >= LOUD_FROM and level > LOUD and _over_its_like(rows, k, planned) > LOUD_OWN:
+    elif long >= LOUD_FROM and level > _LOUD and _over_its_like(rows, k, planned) > LOUD_OWN:
         words.add(Word.LOUD)
-    if not words and long > THIN_FROM and -25 < row.slope - min(usual.slope, 0.0) < THIN:
+    if not words and long > THIN_FROM and -25 < row.slope - min(usual.slope, 0.0) < _THIN:
         words.add(Word.THIN)
     gathers = max(0.0, row.attack - usual.slow) if _out_of_rest(rows, k, planned) else 0.0
-    if not words and row.late + gathers > LATE:
+    if not words and row.late + gathers > _LATE:
         words.add(Word.LATE)
     return words
 

@@ -20,12 +20,12 @@ from pathway.core.physics.string import CORE_FROM, ForceWindow, SoundingString, 
 
 UNDER = 3.0  # that the second voice is wanted below the lead [dB]
 LEAD_LEVEL, SECOND_LEVEL, LEAD_PLACE, SECOND_PLACE = 3.0, 1.0, 20.0, 10.0
-TOO_LIGHT = 400.0
-LIGHTER, LIGHTEST = 0.1, 0.3  # the second voice lies so much lower in its window, but not lower than this [1]
+_TOO_LIGHT = 400.0
+UNDER_LEAD, LIGHTEST = 0.1, 0.3  # the second voice lies so much lower in its window, but not lower than this [1]
 HEAVIER = 1.6  # both together, over the force of the lead alone [1]
 BEYOND_COMFORT = 1.5  # both together, over a comfortable force [1]
 LOST, OVERRUN = 6.0, 3.0  # the second so far under the lead, the lead so far under the second [dB]
-POINTS, ROUNDS, ZOOM = 17, 6, 4.0  # of the search: on each axis, how often, how much closer each time
+_POINTS, _ROUNDS, ZOOM = 17, 6, 4.0  # of the search: on each axis, how often, how much closer each time
 
 
 class Leading(StrEnum):
@@ -84,8 +84,8 @@ def share_weight(stops: DoubleStops, drive_mf: float) -> Shared:
     low = np.stack([np.log(stops.nearest), np.zeros(len(stops.speed))])
     high = np.stack([np.log(np.maximum(stops.furthest, stops.nearest)), np.ones(len(stops.speed))])
     middle, half = (low + high) / 2, (high - low) / 2
-    steps = np.linspace(-1, 1, POINTS)
-    for _ in range(ROUNDS):
+    steps = np.linspace(-1, 1, _POINTS)
+    for _ in range(_ROUNDS):
         place = np.clip(middle[0][:, None] + half[0][:, None] * steps, low[0][:, None], high[0][:, None])
         share = np.clip(middle[1][:, None] + half[1][:, None] * steps, 1e-3, 1 - 1e-3)
         cost = both.at(place[:, :, None], share[:, None, :]).cost
@@ -125,7 +125,7 @@ class _Both:
     def __init__(self, stops: DoubleStops, drive_mf: float) -> None:
         self.stops, self.drive_mf = stops, drive_mf
         self.strings = StringRow.of([s for pair in zip(stops.leads, stops.seconds, strict=True) for s in pair])
-        self.wanted = np.stack([stops.place, np.maximum(stops.place - LIGHTER, LIGHTEST)], axis=-1)
+        self.wanted = np.stack([stops.place, np.maximum(stops.place - UNDER_LEAD, LIGHTEST)], axis=-1)
         self.target = np.stack([stops.target, stops.target - UNDER], axis=-1)
 
     def at(self, log_contact: FloatArray, share: FloatArray, *, whole: bool = False) -> _At:
@@ -153,6 +153,6 @@ class _Both:
         level = level_db(plain / beta * strings.heaviness, self.drive_mf)
         weights = np.array([LEAD_LEVEL, SECOND_LEVEL]), np.array([LEAD_PLACE, SECOND_PLACE])
         light = np.maximum(0.0, CORE_FROM - place)
-        terms = weights[0] * (level - target) ** 2 + weights[1] * (place - wanted) ** 2 + TOO_LIGHT * light**2
+        terms = weights[0] * (level - target) ** 2 + weights[1] * (place - wanted) ** 2 + _TOO_LIGHT * light**2
         cost = terms.sum(axis=-1)
         return _At(force, window, place, level, cost)

@@ -9,7 +9,7 @@ from itertools import pairwise
 from pathway.core.physics.geometry import HAND_BEHIND_PIVOT
 from pathway.core.rig.instrument import Rig
 
-POINTS = 72
+_POINTS = 72
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +54,8 @@ def hand_loop(figure: Figure, place: float, rig: Rig) -> list[tuple[float, float
     """
     knots = _knots(figure, rig)
     found = []
-    for i in range(POINTS + 1):
-        phase = 2 * i / POINTS  # 0 to 1 the down-bow, 1 to 2 the up-bow
+    for i in range(_POINTS + 1):
+        phase = 2 * i / _POINTS  # 0 to 1 the down-bow, 1 to 2 the up-bow
         along = place - figure.way / 2 * math.cos(math.pi * phase)
         level = _level_at(phase, knots)
         reach = along + rig.bow.pivot + HAND_BEHIND_PIVOT

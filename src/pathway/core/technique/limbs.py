@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-TINY, QUICK = 0.03, 6.0  # strokes of the fingers: shorter than [m], from so many a second
+TINY, _QUICK = 0.03, 6.0  # strokes of the fingers: shorter than [m], from so many a second
 SMALL = 0.06  # off the string: wrist and fingers make it, at every place [m]
 SMALL_EARLY = 0.06  # strokes that the fingers make in an early hold or an underhand one [m]
 HANDFUL, BRISK = 0.10, 4.0  # strokes of the wrist: shorter than [m], from so many a second
-WHOLE = 0.6  # of the hair: longer ones take the whole arm [1]
+WHOLE_ARM = 0.6  # of the hair: longer ones take the whole arm [1]
 
 
 class Limb(StrEnum):
@@ -38,10 +38,10 @@ def limb_of(motion: Motion) -> Limb:
         return Limb.WRIST
     if motion.early and motion.length < SMALL_EARLY:
         return Limb.FINGERS
-    if motion.length < TINY and motion.rate > QUICK:
+    if motion.length < TINY and motion.rate > _QUICK:
         return Limb.FINGERS
     if motion.length < HANDFUL and motion.rate > BRISK:
         return Limb.WRIST
-    if motion.length > WHOLE * motion.hair:
+    if motion.length > WHOLE_ARM * motion.hair:
         return Limb.WHOLE_ARM
     return Limb.UPPER_ARM if motion.place < motion.hair / 2 else Limb.FOREARM

@@ -10,7 +10,7 @@ from pathway.core.physics.string import CLOSEST
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
 PORTATO_BELOW = 3.5  # notes a second: slower dots under a slur are a portato
-SPICCATO = (3.5, 9.0)  # notes a second at which a dot alone leaves the string
+_SPICCATO = (3.5, 9.0)  # notes a second at which a dot alone leaves the string
 SPICCATO_UP_TO = 4.0  # louder dots stay on it [dB]
 
 
@@ -162,7 +162,7 @@ def type_of(marks: Collection[Mark], notes_in_stroke: int, notes_per_second: flo
     elif Mark.WEDGE in marks or (accented and Mark.DOT in marks):
         key = "martele"
     elif Mark.DOT in marks:
-        off = SPICCATO[0] <= notes_per_second <= SPICCATO[1] and level_db <= SPICCATO_UP_TO and Mark.DASH not in marks
+        off = _SPICCATO[0] <= notes_per_second <= _SPICCATO[1] and level_db <= SPICCATO_UP_TO and Mark.DASH not in marks
         quick = notes_per_second > (STROKE_TYPES["short-detache"].most_per_second or 0)
         key = "spiccato" if off else "detache" if quick else "short-detache"
     else:

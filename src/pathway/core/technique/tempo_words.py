@@ -8,10 +8,10 @@ from fractions import Fraction
 
 MOST_SLOW = 70  # beats a minute: slower words count the eighth in compound time, and the quarter in cut time
 COMPOUND = 0.8  # of a word's beats a minute that dotted beats take
-CUT = 0.62  # of a word's quarters a minute that its halves take where the half is the beat
+_CUT = 0.62  # of a word's quarters a minute that its halves take where the half is the beat
 MORE, LESS = 1.15, 0.85  # più mosso, meno mosso
-FURTHER, TAMED = 0.10, 0.06  # what "molto" and "ma non troppo" change, away from and towards the middle [1]
-MIDDLE = 100.0
+_FURTHER, TAMED = 0.10, 0.06  # what "molto" and "ma non troppo" change, away from and towards the middle [1]
+_MIDDLE = 100.0
 
 
 class Kind(StrEnum):
@@ -44,7 +44,7 @@ class TempoWord:
         """
         if beat > unit and self.slow:  # slow compound time is felt in its smaller values
             return self.beats * 1.4 * float(unit)
-        share = CUT if beat >= 2 else COMPOUND if beat > unit else 1.0
+        share = _CUT if beat >= 2 else COMPOUND if beat > unit else 1.0
         return self.beats * share * float(beat)
 
 
@@ -105,8 +105,8 @@ def tempo_word_of(text: str) -> TempoWord | None:
         return None
     usual, least, most = found[0]
     rest = plain.replace(found[1].group(), " ")
-    away = 1 if usual > MIDDLE else -1
-    share = FURTHER * away * bool(re.search(_MUCH, rest)) - TAMED * away * (plain != low)
+    away = 1 if usual > _MIDDLE else -1
+    share = _FURTHER * away * bool(re.search(_MUCH, rest)) - TAMED * away * (plain != low)
     share += TAMED * bool(re.search(_LIVELIER, rest))
     beats = round(usual * (1 + share))
     return TempoWord(text, Kind.SETS, beats, min(least, beats), max(most, beats), slow=usual < MOST_SLOW)

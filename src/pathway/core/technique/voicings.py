@@ -9,7 +9,7 @@ from pathway.core.music import pitch_name
 from pathway.core.rig.instrument import Instrument
 
 HIGHEST = 31  # semitones above an open string
-REACH = 6  # semitones between the stopped notes of a chord, counted above their strings; our estimate
+_REACH = 6  # semitones between the stopped notes of a chord, counted above their strings; our estimate
 AT_EASE = 4  # likewise, without a stretch
 
 
@@ -53,7 +53,7 @@ def pitch_names(pitches: Sequence[int]) -> str:
     return " ".join(map(pitch_name, pitches))
 
 
-def lies_on_neighbours(pitches: Sequence[int], instrument: Instrument, reach: int = REACH) -> bool:
+def lies_on_neighbours(pitches: Sequence[int], instrument: Instrument, reach: int = _REACH) -> bool:
     """Whether pitches fit on neighbouring strings, one each, within the reach of a hand [semitones]."""
     count = len(instrument.strings)
     high = sorted(pitches, reverse=True)

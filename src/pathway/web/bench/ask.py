@@ -14,7 +14,7 @@ from pathway.core.rig.bow import Direction
 from pathway.core.technique.hand_loops import Figure, Step, alternating
 from pathway.errors import OutOfRange
 
-LIMITS = {"speed": (2.0, 150.0), "hair": (1.0, 90.0), "place": (0.5, 30.0)}  # [cm/s], [cm]
+_LIMITS = {"speed": (2.0, 150.0), "hair": (1.0, 90.0), "place": (0.5, 30.0)}  # [cm/s], [cm]
 
 
 class BenchAsk(BaseModel):
@@ -43,10 +43,10 @@ class BenchAsk(BaseModel):
         Raises:
             OutOfRange: a number that is outside its limits in these units.
         """
-        told = {name: getattr(self, name) for name in LIMITS.keys() & self.model_fields_set}
+        told = {name: getattr(self, name) for name in _LIMITS.keys() & self.model_fields_set}
         meant = {name: say.meant(value, "cm") for name, value in told.items() if value is not None}
         for name, value in meant.items():
-            low, high = LIMITS[name]
+            low, high = _LIMITS[name]
             if not low * (1 - ROUNDED) <= value <= high * (1 + ROUNDED):
                 unit = "cm/s" if name == "speed" else "cm"
                 least, most = (round(say.shown(limit, unit), 2) for limit in (low, high))
@@ -99,7 +99,7 @@ def ask_of(plan: Plan, note: NotePlan) -> BenchAsk:
         low_stop=stops.get(lower, 0),
         high_stop=stops.get(lower + 1, 0),
         lead="lower" if note.lead.string == lower else "higher",
-        speed=round(min(max(100 * note.speed, LIMITS["speed"][0]), LIMITS["speed"][1]), 1),
+        speed=round(min(max(100 * note.speed, _LIMITS["speed"][0]), _LIMITS["speed"][1]), 1),
         level=round(min(max(note.target_db, -20), 12), 1),
         hair=round(100 * (note.start + note.end) / 2, 1),
         tilt=None if double else round(math.degrees(note.level), 1),

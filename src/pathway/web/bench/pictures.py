@@ -7,7 +7,7 @@ from itertools import pairwise
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
-from pathway.web.shared.bridge import HEIGHT, WIDTH, Bridge
+from pathway.web.shared.bridge import BRIDGE_HEIGHT, BRIDGE_WIDTH, Bridge
 from pathway.web.shared.reading import signed
 from pathway.web.shared.svg import px
 
@@ -29,8 +29,8 @@ def bridge_picture(rig: Rig, level: float, bands: Sequence[float], touched: Sequ
     edge = max(levels) + rig.instrument.angle_step * 0.75
     x0, x1 = bridge.at(-edge)[0], bridge.at(edge)[0]
     body = (
-        f"{bridge.arc(-edge, edge, -10)}L{px(x1 - 26)} {HEIGHT - 6}H{px(x0 + 26)}Z"
-        if x1 < WIDTH
+        f"{bridge.arc(-edge, edge, -10)}L{px(x1 - 26)} {BRIDGE_HEIGHT - 6}H{px(x0 + 26)}Z"
+        if x1 < BRIDGE_WIDTH
         else bridge.arc(-edge, edge, -10)
     )
     singles = "".join(bridge.arc(v - b, v + b, 16) for v, b in zip(levels, bands, strict=True) if b > 0)
@@ -38,7 +38,8 @@ def bridge_picture(rig: Rig, level: float, bands: Sequence[float], touched: Sequ
     dots = "".join(_string_end(bridge, i, levels[i], i in touched, s.letter) for i, s in enumerate(strings))
     degrees = math.degrees(level)
     return (
-        f'<svg class="picture bridge-large" viewBox="0 0 {WIDTH:.0f} {HEIGHT:.0f}" role="slider" tabindex="0" '
+        f'<svg class="picture bridge-large" viewBox="0 0 {BRIDGE_WIDTH:.0f} {BRIDGE_HEIGHT:.0f}" '
+        'role="slider" tabindex="0" '
         f'aria-label="Level of the bow" aria-valuemin="{-math.degrees(edge):.0f}" '
         f'aria-valuemax="{math.degrees(edge):.0f}" aria-valuenow="{degrees:.1f}" aria-valuetext="{on_page}" '
         f'data-level="{degrees:.2f}" data-cx="{px(bridge.cx)}" data-cy="{px(bridge.cy)}">'

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-SIGNS = {
+_SIGNS = {
     "←": "ArrowLeft",
     "→": "ArrowRight",
     "↑": "ArrowUp",
@@ -27,7 +27,7 @@ class Keys:
         """Return the names by which a browser tells them."""
         between = map(str, range(int(self.shown[0]), int(self.shown[1]) + 1)) if self.through else self.shown
         plain = (key.removeprefix("Shift+") for key in between if not key.startswith("Ctrl+"))
-        return frozenset(SIGNS.get(key, key) for key in (*plain, *self.also))
+        return frozenset(_SIGNS.get(key, key) for key in (*plain, *self.also))
 
 
 ON_THE_SHEET = (

@@ -16,10 +16,10 @@ from pathway.formats.staves import System
 from pathway.web.music.places import name_of, place_of, stretch
 from pathway.web.shared.svg import px
 
-TOP, HEIGHT, BARE = 16.0, 76.0, 30.0  # room for tempi over the bands; all of it; where nothing is asked for
-SOFTEST, LOUDEST, RISE = -16.0, 9.0, 20.0  # levels [dB] between which the top of a band rises by so much
-BEFORE = 9.0  # that a band begins before its first note's head
-HANDLE, REACH = 9.0, 22.0  # radius of a handle, and of where it is taken
+_TOP, BANDS_HEIGHT, BARE = 16.0, 76.0, 30.0  # room for tempi over the bands; all of it; where nothing is asked for
+_SOFTEST, _LOUDEST, _RISE = -16.0, 9.0, 20.0  # levels [dB] between which the top of a band rises by so much
+_BEFORE = 9.0  # that a band begins before its first note's head
+HANDLE, _REACH = 9.0, 22.0  # radius of a handle, and of where it is taken
 LETTER = 7.2  # width of one, about
 
 
@@ -83,7 +83,7 @@ class Bands:
                 groups[-1][1].append(id_)
             else:
                 groups.append((passage, [id_]))
-        edges = [system.notes[ids[0]].x - BEFORE for _, ids in groups[1:]] + [system.staff_right]
+        edges = [system.notes[ids[0]].x - _BEFORE for _, ids in groups[1:]] + [system.staff_right]
         x0, found = system.staff_left, []
         for (passage, ids), x1 in zip(groups, edges, strict=False):  # a line of rests has none
             level = self.level_of(passage, ids)
@@ -104,7 +104,7 @@ class Bands:
         for text, at in spans.items():
             xs = [system.notes[events[i].id].x for i in at]
             begins = at[0] == 0 or text not in asks[at[0] - 1].words.values()
-            yield min(xs) - BEFORE, max(xs) + BEFORE, text, begins
+            yield min(xs) - _BEFORE, max(xs) + _BEFORE, text, begins
 
     def drawn(self, system: System, tempi: Sequence[TempoChange], factor: float) -> str:
         """Return the picture of one line's bands, with the player's own tempi over them."""
@@ -116,7 +116,7 @@ class Bands:
         before = {after.id: one for one, after in pairwise(self.passages)}
         parts += [_handle(before[b.passage.id], b) for b in bands if b.passage and b.begins and b.passage.id in before]
         parts += [_tempo(system.notes[t.note].x, t, factor, place_of(self.plan.part, t.note)) for t in marks]
-        height = HEIGHT if any(band.passage for band in bands) else BARE
+        height = BANDS_HEIGHT if any(band.passage for band in bands) else BARE
         return (
             f'<svg class="bands" viewBox="0 0 {system.width:.0f} {height:.0f}" role="group" '
             f'aria-label="Passages under this line">{"".join(parts)}</svg>'
@@ -131,8 +131,8 @@ def colour_words(passage: Passage) -> str:
 
 
 def _top(level: float) -> float:
-    share = (min(max(level, SOFTEST), LOUDEST) - SOFTEST) / (LOUDEST - SOFTEST)
-    return TOP + RISE * (1 - share)
+    share = (min(max(level, _SOFTEST), _LOUDEST) - _SOFTEST) / (_LOUDEST - _SOFTEST)
+    return _TOP + _RISE * (1 - share)
 
 
 def _dynamic(level: float) -> str:
@@ -140,9 +140,9 @@ def _dynamic(level: float) -> str:
 
 
 def _band(plan: Plan, band: Band) -> str:
-    x, y, width, height = band.x0 + 1, band.y, band.x1 - band.x0 - 2, HEIGHT - band.y
+    x, y, width, height = band.x0 + 1, band.y, band.x1 - band.x0 - 2, BANDS_HEIGHT - band.y
     if band.passage is None:
-        return f'<rect class="band-none" x="{px(x)}" y="{px(TOP)}" width="{px(width)}" height="12"/>'
+        return f'<rect class="band-none" x="{px(x)}" y="{px(_TOP)}" width="{px(width)}" height="12"/>'
     passage = band.passage
     look = "turning" if passage.colour_end and passage.colour_end is not passage.colour else passage.colour.value
     room = int((width - 30) / LETTER)
@@ -169,7 +169,7 @@ def _said(x0: float, x1: float, text: str, begins: bool) -> str:
     name = escape(text)
     title = f"{name}{'' if begins else ' goes on'}"
     shown = f'<text x="{px(x0)}" y="10">{name}</text>' if begins else ""
-    return f'<g class="said" role="img" aria-label="{title}">{shown}<path d="M{px(x0)} {px(TOP - 3)}H{px(x1)}"/></g>'
+    return f'<g class="said" role="img" aria-label="{title}">{shown}<path d="M{px(x0)} {px(_TOP - 3)}H{px(x1)}"/></g>'
 
 
 def _edges(plan: Plan, band: Band) -> Iterator[str]:
@@ -186,8 +186,9 @@ def _edges(plan: Plan, band: Band) -> Iterator[str]:
                 f'<g class="band-edge" data-edge="{side}" data-passage="{band.passage.id}" data-note="{escape(note)}" '
                 f'role="slider" tabindex="0" aria-label="{label}" aria-valuenow="{plan.part.index[note]}" '
                 f'aria-valuetext="{escape(place_of(plan.part, note))}">'
-                f'<rect class="take" x="{px(x - REACH)}" y="{px(HEIGHT - 40)}" width="{2 * REACH:.0f}" height="40"/>'
-                f'<rect class="grip" x="{px(x - 2.5)}" y="{px(HEIGHT - 30)}" width="5" height="26" rx="2.5"/></g>'
+                f'<rect class="take" x="{px(x - _REACH)}" y="{px(BANDS_HEIGHT - 40)}" '
+                f'width="{2 * _REACH:.0f}" height="40"/>'
+                f'<rect class="grip" x="{px(x - 2.5)}" y="{px(BANDS_HEIGHT - 30)}" width="5" height="26" rx="2.5"/></g>'
             )
 
 
@@ -200,7 +201,7 @@ def _handle(before: Passage, band: Band) -> str:
         f'<g class="step-handle" data-step="{after.id}" role="slider" tabindex="0" '
         f'aria-label="{escape(f"Step from {names}: up is louder", quote=True)}" '
         f'aria-valuenow="{after.offset_db:g}" aria-valuetext="{band.level}">'
-        f'<circle class="take" cx="{px(x)}" cy="{px(y)}" r="{REACH}"/><circle cx="{px(x)}" cy="{px(y)}" r="{HANDLE}"/>'
+        f'<circle class="take" cx="{px(x)}" cy="{px(y)}" r="{_REACH}"/><circle cx="{px(x)}" cy="{px(y)}" r="{HANDLE}"/>'
         f'<path d="M{px(x)} {px(y - 5)}v10m-3 -7l3 -3l3 3m-6 4l3 3l3 -3"/></g>'
     )
 
@@ -209,7 +210,7 @@ def _tempo(x: float, tempo: TempoChange, factor: float, place: str) -> str:
     beats = round(tempo.beats_per_minute * factor)
     label = escape(f"Tempo {beats} from {place}; open")
     return (
-        f'<g class="tempo-own"><rect class="take" x="{px(x - REACH)}" y="-8" width="{2 * REACH:.0f}" height="24" '
+        f'<g class="tempo-own"><rect class="take" x="{px(x - _REACH)}" y="-8" width="{2 * _REACH:.0f}" height="24" '
         f'data-tempo="{escape(tempo.note, quote=True)}" role="button" tabindex="0" aria-label="{label}"/>'
         f'<text x="{px(x - 6)}" y="11">♩ {beats}</text></g>'
     )

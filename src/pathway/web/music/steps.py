@@ -10,7 +10,7 @@ from pathway.core.planning.wishes import Colour, Passage
 from pathway.web.music.places import name_of
 from pathway.web.shared.reading import signed
 
-CLEAR = 3.0  # [dB] or more are a clear step
+_CLEAR = 3.0  # [dB] or more are a clear step
 HEARD = 0.1  # [octaves] of colour, and silent share, that are worth a word
 LEVEL_BY, GAP_BY = 1.0, 0.1  # what a step is widened by [dB]; silent share
 MOST_GAP = 0.8

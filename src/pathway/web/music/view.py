@@ -10,12 +10,12 @@ from pathway.core.planning.strokes.timing import tempo_marks
 from pathway.core.planning.wishes import Passage, Style, identified
 from pathway.formats.staves import System
 from pathway.store import StoredPiece
-from pathway.web.music.bands import HEIGHT, Bands
+from pathway.web.music.bands import BANDS_HEIGHT, Bands
 from pathway.web.music.panel import Panel
 from pathway.web.music.steps import StepRow, rows_of
 from pathway.web.shared.way import Station, way_of
 
-AT_FIRST = 4  # lines that a page comes with
+_AT_FIRST = 4  # lines that a page comes with
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +83,7 @@ class MusicView:
         spots = " ".join(f"{id_}:{system.notes[id_].x:.1f}" for id_ in notes)
         drawn = self.bands(number) if here else ""
         engraved = system.svg if here else ""
-        return MusicLine(number, spots, system.width, system.height + HEIGHT, engraved, drawn)
+        return MusicLine(number, spots, system.width, system.height + BANDS_HEIGHT, engraved, drawn)
 
     def bands(self, number: int) -> str:
         """Return the bands of one line."""
@@ -92,7 +92,7 @@ class MusicView:
     @property
     def lines(self) -> list[MusicLine]:
         """Return every line; those further down are left for later."""
-        return [self.line(number, here=number < AT_FIRST) for number in range(len(self.systems))]
+        return [self.line(number, here=number < _AT_FIRST) for number in range(len(self.systems))]
 
     @property
     def held_lines(self) -> list[MusicLine]:

@@ -22,7 +22,7 @@ from pathway.web.shared.files import as_file
 from pathway.web.shared.pages import Pages
 
 router = APIRouter(prefix="/practise")
-WEEKS = 5  # of the calendar
+_WEEKS = 5  # of the calendar
 A_PAGE = 30  # sets
 MOST_CAP = 3600.0  # [s]
 
@@ -70,8 +70,8 @@ class LogView:
     @property
     def calendar(self) -> str:
         """Return the last weeks, drawn."""
-        first = monday_of(self.today) - timedelta(weeks=WEEKS - 1)
-        return draw_calendar(calendar(self.sets, first, first + timedelta(days=7 * WEEKS - 1)))
+        first = monday_of(self.today) - timedelta(weeks=_WEEKS - 1)
+        return draw_calendar(calendar(self.sets, first, first + timedelta(days=7 * _WEEKS - 1)))
 
     @property
     def weeks(self) -> tuple[WeekOf, WeekOf]:
@@ -82,7 +82,7 @@ class LogView:
     @property
     def ways(self) -> list[WayView]:
         """Return the drills of the last weeks, the last played first."""
-        first = self.today - timedelta(weeks=WEEKS)
+        first = self.today - timedelta(weeks=_WEEKS)
         by_drill: dict[tuple[int | None, str], list[PlayedSet]] = {}
         for one in self.sets:
             by_drill.setdefault((one.piece, one.drill), []).append(one)

@@ -11,11 +11,11 @@ from pathway.core.practice.progress import BestMark, DayOf
 from pathway.web.shared.svg import across, path, px
 from pathway.web.shared.tracks.geometry import Tracks
 
-WIDTH = 1000.0
-BOWS = 88.0  # height of the day's hair
-WEIGHTS = {Strain.LIGHT: 3.0, Strain.NORMAL: 5.5, Strain.HEAVY: 9.0}  # of a ribbon: as weight is drawn on the sheet
+_WIDTH = 1000.0
+_BOWS = 88.0  # height of the day's hair
+_WEIGHTS = {Strain.LIGHT: 3.0, Strain.NORMAL: 5.5, Strain.HEAVY: 9.0}  # of a ribbon: as weight is drawn on the sheet
 FILLING = 20.0  # minutes that fill a day, where no day had more
-COLUMN, ROW = 94.0, 46.0
+_COLUMN, _ROW = 94.0, 46.0
 
 
 def draw_day(entries: Sequence[tuple[float, Strain, bool]]) -> str:
@@ -25,12 +25,12 @@ def draw_day(entries: Sequence[tuple[float, Strain, bool]]) -> str:
         entries: minutes, load, and whether it is done.
     """
     total = sum(minutes for minutes, _, _ in entries) or 1.0
-    left, right, top, bottom = 56.0, WIDTH - 6, 14.0, 14.0 + BOWS
+    left, right, top, bottom = 56.0, _WIDTH - 6, 14.0, 14.0 + _BOWS
     parts = [
-        f'<svg class="day-bows tracks" viewBox="0 0 {px(WIDTH)} {px(bottom + 22)}" role="img" '
+        f'<svg class="day-bows tracks" viewBox="0 0 {px(_WIDTH)} {px(bottom + 22)}" role="img" '
         f'aria-label="The day as bows: {len(entries)} of them">',
-        f'<rect class="hair-field" x="{px(left)}" y="{px(top)}" width="{px(right - left)}" height="{px(BOWS)}"/>',
-        path("third", across(top + BOWS / 3, left, right) + across(top + 2 * BOWS / 3, left, right)),
+        f'<rect class="hair-field" x="{px(left)}" y="{px(top)}" width="{px(right - left)}" height="{px(_BOWS)}"/>',
+        path("third", across(top + _BOWS / 3, left, right) + across(top + 2 * _BOWS / 3, left, right)),
         f'<text class="axis-name" x="{px(left - 8)}" y="{px(top + 9)}">frog</text>',
         f'<text class="axis-name" x="{px(left - 8)}" y="{px(bottom)}">tip</text>',
     ]
@@ -40,7 +40,7 @@ def draw_day(entries: Sequence[tuple[float, Strain, bool]]) -> str:
         y0, y1 = (top + 6, bottom - 6) if n % 2 == 0 else (bottom - 6, top + 6)
         shade = "tone-core" if done else "day-to-come"
         parts.append(
-            f'<path class="{shade}" stroke-width="{px(WEIGHTS[load])}" stroke-linecap="round" '
+            f'<path class="{shade}" stroke-width="{px(_WEIGHTS[load])}" stroke-linecap="round" '
             f'd="M{px(x + 4)} {px(y0)}L{px(far - 4)} {px(y1)}"/>'
         )
         parts.append(f'<text class="day-number" x="{px((x + far) / 2)}" y="{px(bottom + 16)}">{n + 1}</text>')
@@ -57,7 +57,7 @@ def draw_ladder(names: Sequence[str], at: int, passed: bool, goal: str) -> str:
         passed: whether the last one is.
         goal: told over the last rung.
     """
-    left, right, y = 14.0, WIDTH - 14, 30.0
+    left, right, y = 14.0, _WIDTH - 14, 30.0
     step = (right - left) / max(len(names) - 1, 1)
     dots, told = [], []
     for n, name in enumerate(names):
@@ -69,7 +69,7 @@ def draw_ladder(names: Sequence[str], at: int, passed: bool, goal: str) -> str:
             f'<text class="rung-name" text-anchor="{anchor}" x="{px(x)}" y="{px(y + 26)}">{escape(name)}</text>'
         )
     return (
-        f'<svg class="ladder" viewBox="0 0 {px(WIDTH)} 62" role="img" '
+        f'<svg class="ladder" viewBox="0 0 {px(_WIDTH)} 62" role="img" '
         f'aria-label="Rung {at + 1} of {len(names)}; {escape(goal, quote=True)}">'
         f"{path('ladder-line', across(y, left, right))}{''.join(dots)}{''.join(told)}"
         f'<text class="rung-goal" text-anchor="end" x="{px(right)}" y="13">{escape(goal)}</text></svg>'
@@ -97,29 +97,29 @@ def draw_calendar(days: Sequence[DayOf]) -> str:
     """Return days as bows drawn downwards, a week a row: the longer the more minutes, the thicker the heavier."""
     weeks = [days[i : i + 7] for i in range(0, len(days), 7)]
     most = max([FILLING, *(one.minutes for one in days)])
-    height = len(weeks) * ROW + 22
+    height = len(weeks) * _ROW + 22
     parts = [
-        f'<svg class="calendar tracks" viewBox="0 0 {px(7 * COLUMN + 70)} {px(height)}" role="img" '
+        f'<svg class="calendar tracks" viewBox="0 0 {px(7 * _COLUMN + 70)} {px(height)}" role="img" '
         f'aria-label="Minutes of {len(days)} days">'
     ]
     for n, name in enumerate(("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")):
-        parts.append(f'<text class="axis-name at-start" x="{px(70 + n * COLUMN + 4)}" y="12">{name}</text>')
+        parts.append(f'<text class="axis-name at-start" x="{px(70 + n * _COLUMN + 4)}" y="12">{name}</text>')
     for w, week in enumerate(weeks):
-        y = 22 + w * ROW
+        y = 22 + w * _ROW
         parts.append(f'<text class="axis-name at-start" x="0" y="{px(y + 18)}">{week[0].day:%-d %b}</text>')
         for d, one in enumerate(week):
-            parts.append(_day(one, 70 + d * COLUMN, y, most))
+            parts.append(_day(one, 70 + d * _COLUMN, y, most))
     return "".join([*parts, "</svg>"])
 
 
 def _day(one: DayOf, x: float, y: float, most: float) -> str:
-    field = f'<rect class="hair-field" x="{px(x)}" y="{px(y)}" width="{px(COLUMN - 6)}" height="{px(ROW - 8)}"/>'
+    field = f'<rect class="hair-field" x="{px(x)}" y="{px(y)}" width="{px(_COLUMN - 6)}" height="{px(_ROW - 8)}"/>'
     if not one.minutes:
         return field
-    long = (COLUMN - 22) * one.minutes / most
+    long = (_COLUMN - 22) * one.minutes / most
     weight = 4.0 + 7.0 * min(one.heavy / max(one.minutes, 1e-6), 1.0)
     told = f"{one.minutes:.0f} min" + (f", {one.heavy:.0f} heavy" if one.heavy >= 1 else "")
-    strained = path("flag high", f"M{px(x + COLUMN - 20)} {px(y + 23)}h8l-4 7Z") if one.strained else ""
+    strained = path("flag high", f"M{px(x + _COLUMN - 20)} {px(y + 23)}h8l-4 7Z") if one.strained else ""
     return (
         f'{field}<path class="tone-core" stroke-width="{px(weight)}" stroke-linecap="round" '
         f'd="M{px(x + 7)} {px(y + 27)}h{px(max(long, 1))}"/>'

@@ -26,7 +26,7 @@ from pathway.web.shared.room import room_of
 from pathway.web.shared.thumb import draw_thumbnail
 
 router = APIRouter(prefix="/practise/drill")
-LATE = timedelta(hours=48)  # a try that the page kept so long is taken as new
+_LATE = timedelta(hours=48)  # a try that the page kept so long is taken as new
 
 
 class Which(BaseModel):
@@ -124,7 +124,7 @@ def keep_try(
 ) -> Response:
     """Keep what a try was like, and show where it leads; one that was kept already changes nothing."""
     drill = _drill(practising, sent, choices)
-    begun = datetime.now().astimezone() - min(timedelta(seconds=min(sent.ago, 1e6)), LATE)
+    begun = datetime.now().astimezone() - min(timedelta(seconds=min(sent.ago, 1e6)), _LATE)
     practising.tried(drill, sent.told, Try(sent.token, sent.number, sent.verdict, sent.seconds, begun))
     return _body(request, pages, _stand(request, practising, sent, choices, say))
 

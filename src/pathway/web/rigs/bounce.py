@@ -16,7 +16,7 @@ from pathway.errors import PathwayError
 from pathway.store import KnownRig
 from pathway.web.rigs.pictures import rebound_picture
 
-SHARES = (0.15, 0.35, 0.55)  # of the hair at which to mark and tap
+_SHARES = (0.15, 0.35, 0.55)  # of the hair at which to mark and tap
 LOOSER, TURNS_FURTHER = 0.85, 0.012  # the simulated bow against the typical one [1, m]
 
 
@@ -54,7 +54,7 @@ class BounceView:
     @property
     def places(self) -> list[int]:
         """Return the places to mark on the hair [cm]."""
-        return [round(100 * share * self.bow.hair) for share in SHARES]
+        return [round(100 * share * self.bow.hair) for share in _SHARES]
 
     @cached_property
     def measured(self) -> list[MeasuredBounce]:

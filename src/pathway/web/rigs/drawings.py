@@ -11,8 +11,8 @@ STRINGS = (
     '<path class="draw-hair" d="M6 22H150M6 30H150M6 38H150"/>'
 )
 BRIDGE = '<path class="draw-wood" d="M30 54Q36 30 78 18Q120 30 126 54"/>'
-SCALE = '<path class="draw-dark" d="M50 44H106V54H50Z"/><path class="draw-wood" d="M20 30H140"/>'
-MIDDLE = 84  # of the hair
+_SCALE = '<path class="draw-dark" d="M50 44H106V54H50Z"/><path class="draw-wood" d="M20 30H140"/>'
+_MIDDLE = 84  # of the hair
 HAND = (
     '<path class="draw-wood" d="M8 24H150"/><path class="draw-dark" d="M14 28H34V42H14Z"/>'
     '<path class="draw-hand" d="M40 46V30M56 14V22M72 12V22M88 12V22M104 14V22"/>'
@@ -30,7 +30,7 @@ def _down(x: float, y0: float, y1: float) -> str:
 def _run(tip: int, mark: str) -> str:
     """Dots of one bow along the hair, with its way."""
     dots = "".join(f'<circle class="draw-dot" cx="{x}" cy="46" r="2"/>' for x in range(44, 125, 10))
-    back = tip - 6 if tip > MIDDLE else tip + 6
+    back = tip - 6 if tip > _MIDDLE else tip + 6
     return BOW + dots + f'<path class="draw-mark" d="M{back} 41L{tip} 46L{back} 51"/>' + mark
 
 
@@ -52,8 +52,8 @@ DRAWINGS = {
     RigQuantity.SPACING: BRIDGE + '<circle class="draw-dot" cx="62" cy="20" r="3"/>'
     '<circle class="draw-dot" cx="94" cy="20" r="3"/>' + _across(62, 94, 9),
     RigQuantity.BRIDGE_RADIUS: BRIDGE + '<path class="draw-mark" d="M78 56L104 24M78 56L52 24M78 56V18"/>',
-    RigQuantity.COMFORT_FORCE: SCALE + '<path class="draw-mark" d="M78 8V26M72 20L78 27L84 20"/>',
-    RigQuantity.MASS: SCALE + '<path class="draw-hair" d="M24 36H136"/>',
+    RigQuantity.COMFORT_FORCE: _SCALE + '<path class="draw-mark" d="M78 8V26M72 20L78 27L84 20"/>',
+    RigQuantity.MASS: _SCALE + '<path class="draw-hair" d="M24 36H136"/>',
     RigQuantity.CENTRE: BOW + '<path class="draw-hand" d="M64 56V34"/>' + _across(26, 64, 50),
     RigQuantity.HAIR: BOW + _across(26, 140, 50),
     RigQuantity.STICK: BOW + _across(8, 142, 10),

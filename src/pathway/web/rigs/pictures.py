@@ -8,14 +8,14 @@ from pathway.core.physics.bounce import Bounce
 from pathway.core.physics.lever import effortless_place
 from pathway.core.physics.string import plain_place
 from pathway.core.rig.instrument import Rig
-from pathway.web.shared.bridge import HEIGHT, Bridge
+from pathway.web.shared.bridge import BRIDGE_HEIGHT, Bridge
 from pathway.web.shared.svg import px
 
-LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
-RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
+_LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
+_RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
 EASE = 0.9  # force at which the effortless place is shown [N]
-SPICCATO = 8.0  # notes a second at which its place is shown
-LONG, ROW = 190.0, 17.0  # room for the words of a pointer, and for a row of them [px]
+_SPICCATO = 8.0  # notes a second at which its place is shown
+_LONG, _ROW = 190.0, 17.0  # room for the words of a pointer, and for a row of them [px]
 STRING_WAY = 230.0  # from the bridge outward [px]
 
 
@@ -24,38 +24,39 @@ def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
     bow = rig.bow
     bounce = Bounce(bow, rig.instrument.strings[0].gravity_share)
     ease = effortless_place(EASE, bow, rig.instrument.strings[0].gravity_share)
-    thrown = float(bounce.spiccato_place(SPICCATO))
+    thrown = float(bounce.spiccato_place(_SPICCATO))
     clearance = 16 + 1000 * bow.clearance
-    right, top = LEFT + WAY, 72 - clearance
+    right, top = _LEFT + WAY, 72 - clearance
     stick = (
-        f'<path class="stick" d="M{LEFT - 44} {px(top)}H{LEFT}Q{LEFT + WAY / 2} 64 {right} {px(top)}L{right + 7} 72"/>'
-        f'<path class="frog" d="M{LEFT - 30} {px(top + 3)}H{LEFT}V73H{LEFT - 30}Z"/>'
-        f'<path class="hair" d="M{LEFT} 72H{right}"/>'
+        f'<path class="stick" d="M{_LEFT - 44} {px(top)}H{_LEFT}Q{_LEFT + WAY / 2} 64 {right} {px(top)}'
+        f'L{right + 7} 72"/>'
+        f'<path class="frog" d="M{_LEFT - 30} {px(top + 3)}H{_LEFT}V73H{_LEFT - 30}Z"/>'
+        f'<path class="hair" d="M{_LEFT} 72H{right}"/>'
     )
-    low, high = (LEFT + WAY * place / bow.hair for place in rig.usable)
+    low, high = (_LEFT + WAY * place / bow.hair for place in rig.usable)
     usable = f'<path class="usable" d="M{px(low)} 78H{px(high)}"/>'
-    told = [(bow.centre, f"balances at {say.length(bow.centre, 1)}"), (thrown, f"spiccato, {SPICCATO:.0f} a second")]
+    told = [(bow.centre, f"balances at {say.length(bow.centre, 1)}"), (thrown, f"spiccato, {_SPICCATO:.0f} a second")]
     if 0 < ease < bow.hair:
         told.append((ease, f"lies by itself at {say.weight(EASE)}"))
-    marks = _marks([(LEFT + WAY * place / bow.hair, words) for place, words in told])
-    rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in RATES)
+    marks = _marks([(_LEFT + WAY * place / bow.hair, words) for place, words in told])
+    rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in _RATES)
     label = "The bow with its balance point, the place where its own weight is enough, and its rebound along the hair"
     return (
         f'<svg class="picture rig-bow" viewBox="0 -16 760 148" role="img" aria-label="{label}">{stick}{usable}'
-        f'{"".join(marks)}{rates}<text x="{LEFT - 66}" y="112" class="quiet">rebounds</text>'
-        f'<text x="{LEFT - 66}" y="126" class="quiet">a second</text></svg>'
+        f'{"".join(marks)}{rates}<text x="{_LEFT - 66}" y="112" class="quiet">rebounds</text>'
+        f'<text x="{_LEFT - 66}" y="126" class="quiet">a second</text></svg>'
     )
 
 
 def _marks(told: list[tuple[float, str]]) -> list[str]:
     """Return pointers with their words, each row of words above the pointers that it passes."""
-    from_right = [one for one in sorted(told, reverse=True) if one[0] + LONG > LEFT + WAY]
+    from_right = [one for one in sorted(told, reverse=True) if one[0] + _LONG > _LEFT + WAY]
     nearest = min((x for x, _ in from_right), default=float("inf"))
     from_left = sorted(one for one in told if one not in from_right)
-    crossing = [one for one in from_left if one[0] + LONG > nearest]
+    crossing = [one for one in from_left if one[0] + _LONG > nearest]
     ends = [*from_right, *reversed(crossing)]
     rows = [(one, "end") for one in ends] + [(one, "start") for one in from_left if one not in crossing]
-    return [_mark(x, ROW * n, words, side) for n, ((x, words), side) in enumerate(rows)]
+    return [_mark(x, _ROW * n, words, side) for n, ((x, words), side) in enumerate(rows)]
 
 
 def _mark(x: float, height: float, words: str, side: str) -> str:
@@ -66,7 +67,7 @@ def _mark(x: float, height: float, words: str, side: str) -> str:
 
 
 def _rate(share: float, rate: float) -> str:
-    x = LEFT + WAY * share
+    x = _LEFT + WAY * share
     return f'<path class="tick" d="M{px(x)} 84V96"/><text class="middle" x="{px(x)}" y="118">{rate:.1f}</text>'
 
 
@@ -110,7 +111,7 @@ def levels_picture(rig: Rig) -> str:
             f'<text class="middle" x="{px(x)}" y="{px(y + 40)}">{string.letter} {math.degrees(level):+.0f}°</text>'
         )
     left, right = bridge.at(-edge)[0] - 30, bridge.at(edge)[0] + 30
-    box = f"{left:.0f} 30 {right - left:.0f} {HEIGHT - 60:.0f}"
+    box = f"{left:.0f} 30 {right - left:.0f} {BRIDGE_HEIGHT - 60:.0f}"
     return (
         f'<svg class="picture" viewBox="{box}" role="img" aria-label="The bridge with the level of every string">'
         f"{''.join(parts)}</svg>"

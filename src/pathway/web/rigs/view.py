@@ -14,7 +14,7 @@ from pathway.store import KnownRig
 from pathway.web.rigs import pictures
 from pathway.web.rigs.drawings import drawing
 
-DIGITS = 4  # of numbers shown
+_DIGITS = 4  # of numbers shown
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +119,7 @@ class RigView:
 
 def _shown(value: float | None) -> str:
     """Return a number as it is shown; empty where it is not known."""
-    return "" if value is None else f"{value:.{DIGITS}g}"
+    return "" if value is None else f"{value:.{_DIGITS}g}"
 
 
 def value_of(rig: Rig, key: str) -> float | None:

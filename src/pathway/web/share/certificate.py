@@ -11,7 +11,7 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
-LASTS, RENEWED = (
+_LASTS, RENEWED = (
     timedelta(days=397),
     timedelta(days=14),
 )  # browsers take no longer one; made anew so long before its end
@@ -61,7 +61,7 @@ def _make(certificate: Path, key: Path, address: str) -> x509.Certificate:
         .public_key(secret.public_key())
         .serial_number(x509.random_serial_number())
         .not_valid_before(now - timedelta(days=1))
-        .not_valid_after(now + LASTS)
+        .not_valid_after(now + _LASTS)
         .add_extension(x509.SubjectAlternativeName([x509.IPAddress(ipaddress.ip_address(address))]), critical=False)
         .add_extension(x509.BasicConstraints(ca=False, path_length=None), critical=True)
         .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)

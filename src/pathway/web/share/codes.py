@@ -8,8 +8,8 @@ from pathlib import Path
 from secrets import choice
 
 COUNT, LASTS, TRIES = 6, 300.0, 5  # words of a code; how long it can be used [s]; wrong ones until it runs out
-SLOWEST = 8.0  # that a wrong one is answered [s]
-WORDS = tuple((Path(__file__).parent / "words.txt").read_text(encoding="utf-8").split())
+_SLOWEST = 8.0  # that a wrong one is answered [s]
+CODE_WORDS = tuple((Path(__file__).parent / "words.txt").read_text(encoding="utf-8").split())
 
 
 @dataclass
@@ -28,7 +28,7 @@ class Codes:
 
     def new(self) -> str:
         """Make a code, and return its words."""
-        self._code = _Code(tuple(choice(WORDS) for _ in range(COUNT)), self._clock())
+        self._code = _Code(tuple(choice(CODE_WORDS) for _ in range(COUNT)), self._clock())
         return " ".join(self._code.words)
 
     def end(self) -> None:
@@ -50,7 +50,7 @@ class Codes:
     @property
     def pause(self) -> float:
         """Return how long the next wrong one has to wait for its answer [s]: twice as long each time."""
-        return min(float(2**self._code.wrong), SLOWEST) if self._code else SLOWEST
+        return min(float(2**self._code.wrong), _SLOWEST) if self._code else _SLOWEST
 
     def take(self, said: str) -> bool:
         """Whether a code is the right one; it is used up by that, and by too many wrong ones."""

@@ -13,8 +13,8 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from pathway.errors import NotFound
 
 SEEN_EVERY = 60.0  # a last visit is written down so often [s]
-MOST = 20
-LONG = 60  # letters of a name
+MOST_DEVICES = 20
+_LONG = 60  # letters of a name
 
 
 class Device(BaseModel):
@@ -62,7 +62,7 @@ class Devices:
         id_, token, now = token_urlsafe(9), token_urlsafe(32), datetime.now(UTC)
         device = Device(
             id=id_,
-            name=" ".join(name.split())[:LONG] or "A device",
+            name=" ".join(name.split())[:_LONG] or "A device",
             token=_hash(token),
             address=address,
             agent=_hash(agent),
@@ -70,7 +70,7 @@ class Devices:
             seen=now,
         )
         with self._lock:
-            kept = self.all[: MOST - 1]
+            kept = self.all[: MOST_DEVICES - 1]
             self._devices = {one.id: one for one in (device, *kept)}
             self._write()
         return f"{id_}.{token}"

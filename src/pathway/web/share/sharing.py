@@ -19,7 +19,7 @@ from pathway.web.share.devices import Devices
 from pathway.web.share.door import ENTER, Door
 
 PORT = 8443  # tried first
-STARTS, ENDS, CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
+_STARTS, ENDS, _CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
 FAR = "192.0.2.1"  # an address that nobody has: nothing is sent, but it tells which way out there is
 
 
@@ -31,7 +31,7 @@ class _Server(uvicorn.Server):
         await super().shutdown(sockets)
         for connection in self.server_state.connections:
             connection.transport.abort()
-        await asyncio.sleep(CUT)
+        await asyncio.sleep(_CUT)
 
 
 @dataclass
@@ -119,7 +119,7 @@ class Sharing:
         thread.start()
         begun = time.monotonic()
         while not server.started:
-            if not thread.is_alive() or time.monotonic() - begun > STARTS:
+            if not thread.is_alive() or time.monotonic() - begun > _STARTS:
                 raise PathwayError("Sharing could not be turned on", advice="Look at pathway.log.")
             time.sleep(0.01)
         return _Running(server, thread, host, certificate)

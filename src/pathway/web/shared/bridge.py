@@ -6,7 +6,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.web.shared.svg import px
 
 _SPACING = 92.0  # of neighbouring strings [px]
-WIDTH, HEIGHT = 560.0, 262.0
+BRIDGE_WIDTH, BRIDGE_HEIGHT = 560.0, 262.0
 _TOP = 84.0  # of the arc
 
 
@@ -16,7 +16,7 @@ class Bridge:
     def __init__(self, rig: Rig) -> None:
         self.rig = rig
         self.radius = rig.instrument.bridge_radius / rig.instrument.spacing * _SPACING
-        self.cx, self.cy = WIDTH / 2, _TOP + self.radius
+        self.cx, self.cy = BRIDGE_WIDTH / 2, _TOP + self.radius
 
     def at(self, level: float, out: float = 0.0) -> tuple[float, float]:
         """Return the place at a level [rad], so far outside the arc."""

@@ -9,11 +9,11 @@ from starlette.concurrency import run_in_threadpool
 from pathway.errors import NotFound
 from pathway.store import Pieces
 
-PAUSE, ALIVE = 0.4, 15.0  # between two looks, and until a page is told that nothing changed [s]
+_PAUSE, ALIVE = 0.4, 15.0  # between two looks, and until a page is told that nothing changed [s]
 
 
 async def changes(
-    pieces: Pieces, key: int, gone: Callable[[], Awaitable[bool]], pause: float = PAUSE
+    pieces: Pieces, key: int, gone: Callable[[], Awaitable[bool]], pause: float = _PAUSE
 ) -> AsyncIterator[str]:
     """Yield server-sent events: the version of a piece and the note at which the player stands, whenever they change.
 

@@ -9,18 +9,18 @@ from pathway.formats.staves import System
 from pathway.store import StoredPiece
 
 AT_ONCE = 3.0  # so long a page waits for its lines before it says that they are being engraved [s]
-ROOMS = {"wide": WIDE, "narrow": NARROW}
+_ROOMS = {"wide": WIDE, "narrow": NARROW}
 
 
 def room_named(request: Request) -> str:
     """Return how much room for a line the page has: as it was sent, or as the last page said."""
     said = request.headers.get("Room") or request.cookies.get("room", "")
-    return said if said in ROOMS else "wide"
+    return said if said in _ROOMS else "wide"
 
 
 def room_of(request: Request) -> int:
     """Return the width of a system of the page [CSS px]."""
-    return ROOMS[room_named(request)]
+    return _ROOMS[room_named(request)]
 
 
 def systems_of(request: Request, desk: Desk, piece: StoredPiece) -> tuple[System, ...]:

@@ -14,13 +14,13 @@ from pathway.formats.staves import System
 from pathway.store import Choices, StoredPiece
 from pathway.web.shared.reading import signed
 from pathway.web.shared.tracks.geometry import PlanIndex, system_height, tracks_of
-from pathway.web.shared.tracks.look import WHOLE, Look
+from pathway.web.shared.tracks.look import WHOLE_LOOK, Look
 from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.shared.way import Station, way_of
 from pathway.web.sheet.card import NoteCard
 from pathway.web.sheet.tips import tip_for
 
-AT_FIRST = 3  # lines on each side of the selected note's that a page comes with
+_AT_FIRST = 3  # lines on each side of the selected note's that a page comes with
 USUAL_TEMPI = (54, 66, 76, 92, 112, 132)  # beats a minute to choose from, where nothing is printed
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
 
@@ -63,7 +63,7 @@ class SheetView:
         systems: tuple[System, ...],
         selected: str | None,
         asides: Mapping[tuple[str, str], str] | None = None,
-        look: Look = WHOLE,
+        look: Look = WHOLE_LOOK,
         choices: Choices = Choices(),
         held: Collection[int] | None = None,
         told: str = "",
@@ -106,7 +106,7 @@ class SheetView:
             " ".join(f"{first}:{''.join(bar.split())}" for bar, first in bars.items()),
             system.width,
             system_height(system, len(self.plan.rig.instrument.strings), self.look),
-            self.system(number) if abs(number - here) <= AT_FIRST else None,
+            self.system(number) if abs(number - here) <= _AT_FIRST else None,
         )
 
     def held_systems(self, numbers: Iterable[int] | None = None) -> list[SystemView]:

@@ -16,7 +16,7 @@ from pathway.web.shared.tracks.svg import draw_tracks
 
 STAFF_MM = (7.0, 9.0, 11.5, 14.0)  # as it stands on a tablet of ten inches
 PER_MM = 5.05  # CSS px of such a tablet
-LEAST, MOST, STEP = 300, 1400, 20  # widths that lines are engraved at [CSS px]
+LEAST_WIDTH, MOST_WIDTH, _STEP = 300, 1400, 20  # widths that lines are engraved at [CSS px]
 RIBBONS = Look(lanes=False, strings=False, hair=72.0)
 SIGNS_ONLY = Look(lanes=False, strings=False, hair=0.0)
 
@@ -29,7 +29,7 @@ def width_for(wide: float, size: int) -> int:
         size: of the staff, the smallest 0.
     """
     exact = wide * STAFF / (STAFF_MM[size] * PER_MM)
-    return int(min(max(STEP * round(exact / STEP), LEAST), MOST))
+    return int(min(max(_STEP * round(exact / _STEP), LEAST_WIDTH), MOST_WIDTH))
 
 
 @dataclass(frozen=True, slots=True)

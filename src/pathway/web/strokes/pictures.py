@@ -6,7 +6,7 @@ from pathway.core.arrays import FloatArray
 from pathway.core.technique.motion import ShownMotion
 from pathway.web.shared.svg import px
 
-WIDTH, LEFT = 620.0, 84.0
+_WIDTH, _LEFT = 620.0, 84.0
 
 
 def motion_picture(motion: ShownMotion) -> str:
@@ -19,25 +19,25 @@ def motion_picture(motion: ShownMotion) -> str:
     y, parts = 14.0, []
     for name, values, height in rows:
         parts.append(f'<text x="4" y="{y + height / 2 + 5:.0f}">{name}</text>')
-        parts.append(f'<path class="grid" d="M{LEFT} {y + height:.0f}H{WIDTH - 10}"/>')
+        parts.append(f'<path class="grid" d="M{_LEFT} {y + height:.0f}H{_WIDTH - 10}"/>')
         parts.append(f'<path class="motion motion-{name}" d="{_line(motion.times, values, y, height)}"/>')
         y += height + 18
     if motion.lifted.any():
         parts.append(f'<text x="4" y="{y + 16:.0f}">flight</text>')
-        parts.append(f'<path class="grid" d="M{LEFT} {y + 26:.0f}H{WIDTH - 10}"/>')
+        parts.append(f'<path class="grid" d="M{_LEFT} {y + 26:.0f}H{_WIDTH - 10}"/>')
         parts.append(f'<path class="motion motion-flight" d="{_line(motion.times, motion.lifted, y, 26.0)}"/>')
         y += 44
     seconds = float(motion.times[-1])
-    parts.append(f'<text class="end" x="{WIDTH - 10}" y="{y + 4:.0f}">{seconds:.1f} s</text>')
+    parts.append(f'<text class="end" x="{_WIDTH - 10}" y="{y + 4:.0f}">{seconds:.1f} s</text>')
     label = "Place of the bow, its speed and its weight over four notes"
-    box = f"0 0 {WIDTH:.0f} {y + 10:.0f}"
+    box = f"0 0 {_WIDTH:.0f} {y + 10:.0f}"
     return f'<svg class="picture motions" viewBox="{box}" role="img" aria-label="{label}">{"".join(parts)}</svg>'
 
 
 def _line(times: FloatArray, values: FloatArray, top: float, height: float) -> str:
     """Return a line over time; zero lies at the bottom."""
     most = max(float(values.max()), 1e-9)
-    xs = LEFT + (WIDTH - LEFT - 10) * times / times[-1]
+    xs = _LEFT + (_WIDTH - _LEFT - 10) * times / times[-1]
     ys = top + height * (1 - values / most)
     return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in zip(xs.tolist(), ys.tolist(), strict=True))
 

@@ -11,9 +11,9 @@ from pathway.core.takes.measures import MeasuredNote
 from pathway.web.shared.svg import across, path, px
 from pathway.web.shared.tracks.geometry import Tracks
 
-ROOM = 52.0  # height of the track [px]
+_ROOM = 52.0  # height of the track [px]
 PER_CENT, MOST_CENTS = 0.3, 40.0  # of a note that is high or low, in px
-PER_DB, MOST_DB = 2.0, 9.0
+_PER_DB, MOST_DB = 2.0, 9.0
 PER_SECOND, MOST_SHIFT = 120.0, 14.0  # of a note that is early or late
 _BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)" width="[\d.]+" height="[\d.]+"')
 
@@ -21,10 +21,10 @@ _BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)" width="[\d.]+" height="[\d.]
 def with_take(drawn: str, tracks: Tracks, heard: Listened, other: Listened | None = None) -> str:
     """Return a drawn line with the take under it, and another take beside it."""
     top, left = tracks.height + 6, tracks.left
-    middle, bottom = top + ROOM / 2, top + ROOM
+    middle, bottom = top + _ROOM / 2, top + _ROOM
     parts = [
         f'<rect class="hair-field" x="{px(left)}" y="{px(top)}" '
-        f'width="{px(tracks.right - left)}" height="{px(ROOM)}"/>',
+        f'width="{px(tracks.right - left)}" height="{px(_ROOM)}"/>',
         path("balance", across(middle, left, tracks.right)),
         f'<text class="axis-name" x="{px(left - 8)}" y="{px(top + 8)}">louder</text>',
         f'<text class="axis-name" x="{px(left - 8)}" y="{px(middle + 3)}">plan</text>',
@@ -75,7 +75,7 @@ def _unheard(x: float, middle: float) -> str:
 
 def _level(row: MeasuredNote, middle: float) -> float:
     """Return how high a note's level lies."""
-    return middle - float(np.clip(np.nan_to_num(row.off), -MOST_DB, MOST_DB)) * PER_DB
+    return middle - float(np.clip(np.nan_to_num(row.off), -MOST_DB, MOST_DB)) * _PER_DB
 
 
 def _note(row: MeasuredNote, note: str, x: float, middle: float) -> str:

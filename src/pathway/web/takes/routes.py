@@ -18,7 +18,7 @@ TakeId = Annotated[int, Path(ge=1, le=MOST_ID)]
 Token = Annotated[str, Query(pattern=r"^[A-Za-z0-9_-]{8,40}$")]
 Name = Annotated[str, Form(max_length=100)]
 Bar = Annotated[str, Query(max_length=20)]
-SAMPLES = {"ge": RATES[0], "le": RATES[1]}  # a second
+_SAMPLES = {"ge": RATES[0], "le": RATES[1]}  # a second
 
 
 @router.get("")
@@ -69,7 +69,7 @@ def finish_take(
     token: Annotated[str, Form(pattern=r"^[A-Za-z0-9_-]{8,40}$")],
     taking: TakingOf,
     desk: DeskOf,
-    rate: Annotated[int, Form(**SAMPLES)] = 48_000,
+    rate: Annotated[int, Form(**_SAMPLES)] = 48_000,
     first_bar: Annotated[str, Form(max_length=20)] = "",
     last_bar: Annotated[str, Form(max_length=20)] = "",
 ) -> Response:

@@ -20,7 +20,7 @@ from pathway.web.shared.tracks.svg import draw_tracks
 from pathway.web.takes.pictures import draw_trend, with_take
 
 LEAST_GAP = 0.03  # that is told [s]
-PLAIN = Look(lanes=False, strings=False)
+_PLAIN = Look(lanes=False, strings=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +91,7 @@ class HeardView:
         for n, system in enumerate(self._systems):
             if played.isdisjoint(system.notes):
                 continue
-            tracks = tracks_of(index, system, n, look=PLAIN)
+            tracks = tracks_of(index, system, n, look=_PLAIN)
             drawn = with_take(draw_tracks(tracks), tracks, heard, self.other.heard if self.other else None)
             found.append(HeardLine(n, system.svg, drawn, f"{100 * SIGNS / system.width:.2f}"))
         return found

@@ -21,9 +21,9 @@ from pathway.web.shared.seen import seen_picture, seen_words
 from pathway.web.shared.svg import px
 from pathway.web.shared.way import Station, way_of
 
-WIDTH, HEIGHT = 620.0, 380.0
-LEFT, RIGHT, TOP, BOTTOM = 52.0, 600.0, 16.0, 336.0
-LEAST, MOST = 0.03, 20.0  # of the force axis [N]
+_WIDTH, _HEIGHT = 620.0, 380.0
+_LEFT, RIGHT, _TOP, BOTTOM = 52.0, 600.0, 16.0, 336.0
+_LEAST, _MOST = 0.03, 20.0  # of the force axis [N]
 KINDS = {
     "direction": "Down and up", "string": "Strings", "third": "Parts of the bow", "passage": "Passages",
     "voice": "Second voices",
@@ -71,7 +71,7 @@ class ToneView:
 
     def _x(self, beta: float) -> float:
         far = self._far
-        return LEFT + math.log(far / beta) / math.log(far / CLOSEST) * (RIGHT - LEFT)
+        return _LEFT + math.log(far / beta) / math.log(far / CLOSEST) * (RIGHT - _LEFT)
 
     @property
     def _far(self) -> float:
@@ -79,8 +79,8 @@ class ToneView:
 
     @staticmethod
     def _y(force: float) -> float:
-        share = math.log(min(max(force, LEAST), MOST) / LEAST) / math.log(MOST / LEAST)
-        return BOTTOM - share * (BOTTOM - TOP)
+        share = math.log(min(max(force, _LEAST), _MOST) / _LEAST) / math.log(_MOST / _LEAST)
+        return BOTTOM - share * (BOTTOM - _TOP)
 
     @property
     def map(self) -> str:
@@ -97,7 +97,7 @@ class ToneView:
         upper, lower = line(1.0), line(0.0)
         clean = f"{line(PRESSED)} {' '.join(reversed(line(AIRY).split()))}"
         edges = [self._x(float(edge)) for edge in self._string.lane_edges()]
-        lanes = "".join(f"M{px(x)} {TOP}V{BOTTOM}" for x in edges)
+        lanes = "".join(f"M{px(x)} {_TOP}V{BOTTOM}" for x in edges)
         names = "".join(
             f'<text class="middle" x="{px((a + b) / 2)}" y="{BOTTOM + 16}">{n}</text>'
             for n, (a, b) in enumerate(pairwise(edges), start=1)
@@ -108,15 +108,15 @@ class ToneView:
         )
         x, y = self._x(note.lead.beta), self._y(note.lead.force)
         return (
-            f'<svg class="picture tone-map" viewBox="0 0 {WIDTH:.0f} {HEIGHT:.0f}" role="img" '
-            f'aria-label="The tone map" data-left="{LEFT}" data-right="{RIGHT}" data-top="{TOP}" '
-            f'data-bottom="{BOTTOM}" data-least="{LEAST}" data-most="{MOST}" '
+            f'<svg class="picture tone-map" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
+            f'aria-label="The tone map" data-left="{_LEFT}" data-right="{RIGHT}" data-top="{_TOP}" '
+            f'data-bottom="{BOTTOM}" data-least="{_LEAST}" data-most="{_MOST}" '
             f'data-others="{note.force - note.lead.force:.4f}">'
             f'<polygon class="window-area" points="{clean}"/><path class="lane" d="{lanes}"/>'
             f'<polyline class="limit-upper" points="{upper}"/><polyline class="limit-lower" points="{lower}"/>'
             f"{names}{grams}"
-            f'<text x="{LEFT}" y="{HEIGHT - 6}">fingerboard</text>'
-            f'<text x="{RIGHT - 40}" y="{HEIGHT - 6}">bridge</text>'
+            f'<text x="{_LEFT}" y="{_HEIGHT - 6}">fingerboard</text>'
+            f'<text x="{RIGHT - 40}" y="{_HEIGHT - 6}">bridge</text>'
             f'<circle class="point" cx="{px(x)}" cy="{px(y)}" r="9"/></svg>'
         )
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from pathway.core.guide.causes import WORDS
+from pathway.core.guide.causes import CAUSE_WORDS
 from pathway.core.planning import Lock, Plan
 from pathway.core.planning.advice.symptoms import TABLE, Cause, Heard, causes, margin_of
 from pathway.core.planning.relief import reliefs
@@ -28,7 +28,7 @@ def test_every_symptom_has_causes_in_the_order_of_their_margins(heard: Heard) ->
     assert [c.margin for c in found] == sorted(c.margin for c in found)
     assert all(0 <= c.margin <= 1 for c in found)
     assert all(c.words().test.endswith(".") for c in found)
-    assert {(heard.value, key) for key in TABLE[heard]} == {row for row in WORDS if row[0] == heard.value}
+    assert {(heard.value, key) for key in TABLE[heard]} == {row for row in CAUSE_WORDS if row[0] == heard.value}
 
 
 def test_the_likeliest_cause_follows_the_plan() -> None:

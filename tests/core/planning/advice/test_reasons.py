@@ -5,7 +5,7 @@ import re
 import pytest
 
 from pathway.core.guide.speech import Lengths, Speech
-from pathway.core.planning.advice.reasons import MOST, reasons_for
+from pathway.core.planning.advice.reasons import MOST_REASONS, reasons_for
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import Direction
 from tests.helpers import plan_of
@@ -72,7 +72,7 @@ def test_there_are_few_reasons_and_never_none() -> None:
     """Every stroke of a mixed line has one to a few."""
     plan = plan_of("[mf] d4:4d e4:8 (f4:4 a4) | [p] g4:8. f4. e4. d4. c4:2> | r:4 d4 (e4:2 | f4:1)")
     for stroke in plan.strokes:
-        assert 1 <= len(reasons_for(plan, stroke)) <= MOST
+        assert 1 <= len(reasons_for(plan, stroke)) <= MOST_REASONS
 
 
 def test_lengths_in_reasons_are_told_as_the_player_reads_them() -> None:

@@ -12,10 +12,10 @@ from pathway.core.planning.wishes import Colour, Lock, Passage, identified
 from pathway.core.technique.voicings import pitch_names, voicings_of
 
 LEVEL_STEP = 3.0  # [dB]
-ROOM = 1.03  # a tempo at which things fit is offered with so much to spare [1]
+_ROOM = 1.03  # a tempo at which things fit is offered with so much to spare [1]
 LEAST_TEMPO, MOST_TEMPO = 0.5, 2.0  # times the present tempo: further ones are not offered [1]
 _OCTAVES = {1: "an octave higher", -1: "an octave lower", 2: "two octaves higher", -2: "two octaves lower"}
-NEAR = 60.0  # what a finding about strain looks at, to both sides [s]
+_NEAR = 60.0  # what a finding about strain looks at, to both sides [s]
 HEAVY = 0.8  # of the comfortable moment
 ARTICULATED = 0.3  # silent share of the notes of a passage that shall sound apart
 
@@ -50,7 +50,7 @@ def _passage(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> Pas
     first, last = index[strokes[0].notes[0]], index[strokes[-1].notes[-1]]
     if finding.code is Code.HEAVY_HAND:
         limit, at = HEAVY * plan.rig.torque_limit, plan.note[finding.notes[0]].onset
-        near = [n for n in plan.bowed if abs(n.onset - at) < NEAR and abs(n.torque_at[1]) > limit]
+        near = [n for n in plan.bowed if abs(n.onset - at) < _NEAR and abs(n.torque_at[1]) > limit]
         first, last = index[near[0].id], index[near[-1].id]
     passages = identified(plan.draft.settings.passages)
     touched = [p for p in passages if index[p.start] <= last and index[p.end] >= first]
@@ -101,11 +101,11 @@ def tempi(plan: Plan, finding: Finding, _strokes: Sequence[StrokePlan]) -> Itera
     now = plan.draft.tempo_bpm
     factor, numbers = 0.0, finding.numbers
     if "fits_from_bpm" in numbers:
-        factor = ROOM * numbers["fits_from_bpm"] / now
+        factor = _ROOM * numbers["fits_from_bpm"] / now
     elif "most" in numbers and numbers.get("rate"):
-        factor = numbers["most"] / numbers["rate"] / ROOM
+        factor = numbers["most"] / numbers["rate"] / _ROOM
     elif "low" in numbers and numbers.get("rate"):
-        factor = (numbers["low"] * ROOM if numbers["rate"] < numbers["low"] else numbers["high"] / ROOM) / numbers[
+        factor = (numbers["low"] * _ROOM if numbers["rate"] < numbers["low"] else numbers["high"] / _ROOM) / numbers[
             "rate"
         ]
     if LEAST_TEMPO <= factor <= MOST_TEMPO:

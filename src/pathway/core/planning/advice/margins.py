@@ -23,7 +23,7 @@ LONG_DIP = 0.2  # of a join [s]
 QUIET_SHIFT = 0.25  # that no one hears [s]
 CARRIED_LANES = 2.0  # by which a carried-over angle is at its limit
 HOOK_HEARD = 0.2  # margin of any hook
-NEAR_FROG = 0.3  # of the hair
+_NEAR_FROG = 0.3  # of the hair
 
 
 def within(value: float) -> float:
@@ -246,4 +246,4 @@ def left_hand(p: NoteInPlan) -> float:
 
 def near_frog(p: NoteInPlan) -> float:
     """Margin of the stiff hand: the nearer the frog a turn is, the less."""
-    return within(min(p.stroke.start, p.stroke.end) / (NEAR_FROG * p.plan.rig.bow.hair))
+    return within(min(p.stroke.start, p.stroke.end) / (_NEAR_FROG * p.plan.rig.bow.hair))

@@ -31,8 +31,8 @@ from pathway.core.planning.wishes import Link, Style
 from pathway.core.technique.crossings import Sense
 
 SAVES, SPENDS = 0.85, 1.15  # of the preferred speed: slower and faster than habit [1]
-NEAR = 0.06  # of an end of the hair [m]
-MOST = 4
+_NEAR = 0.06  # of an end of the hair [m]
+MOST_REASONS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +55,7 @@ def reasons_for(plan: Plan, stroke: StrokePlan) -> list[Reason]:
     segment = plan.draft.strokes[k]
     found = [*_direction(plan, stroke, segment, k), *_company(plan, stroke, k), *_link(plan, stroke, k)]
     found += [*_length(plan, stroke, k), *_place(plan, stroke, k)]
-    return sorted(found, key=lambda reason: -reason.weight)[:MOST]
+    return sorted(found, key=lambda reason: -reason.weight)[:MOST_REASONS]
 
 
 def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iterator[Reason]:
@@ -122,7 +122,7 @@ def _length(plan: Plan, stroke: StrokePlan, k: int) -> Iterator[Reason]:
     if "end" in stroke.locks or "start" in stroke.locks:
         yield Reason(8.0, "hair set")
     elif ratio < SAVES:
-        yield Reason(off, "hair ends" if _ahead(plan, stroke) < NEAR else "hair needed")
+        yield Reason(off, "hair ends" if _ahead(plan, stroke) < _NEAR else "hair needed")
     elif ratio > SPENDS:
         yield Reason(off, "hair given back")
 

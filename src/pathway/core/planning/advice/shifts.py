@@ -7,8 +7,8 @@ from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.string_weights import LONG_GAP
 from pathway.core.planning.wishes import Exit
 
-REACH = 2  # semitones that the fingers reach without a shift
-SOON = 0.04  # less silence than this is none [s]
+_REACH = 2  # semitones that the fingers reach without a shift
+_SOON = 0.04  # less silence than this is none [s]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,11 +34,11 @@ def shift_to(plan: Plan, note: NotePlan) -> Shift | None:
     while k >= 0 and not bowed[k].position:
         opens += bowed[k].sounding
         k -= 1
-    if k < 0 or abs(note.position - bowed[k].position) <= REACH:
+    if k < 0 or abs(note.position - bowed[k].position) <= _REACH:
         return None
     before = bowed[k]
     silent = sum(bowed[n + 1].onset - bowed[n].onset - bowed[n].sounding for n in range(k, i))
-    through = "open string" if opens else "gap" if silent > SOON else "note"
+    through = "open string" if opens else "gap" if silent > _SOON else "note"
     time = opens + silent if through != "note" else min(before.sounding / 2, LONG_GAP)
     stroke = plan.stroke[bowed[i - 1].stroke or ""]
-    return Shift(note.position - before.position, time, through, stroke.exit is Exit.STOPPED and silent > SOON)
+    return Shift(note.position - before.position, time, through, stroke.exit is Exit.STOPPED and silent > _SOON)

@@ -9,7 +9,7 @@ from pathway.core.planning.path.chains import starving
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.fitting import TURNING_ROOM
 
-SLOWEST, FASTEST, STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
+_SLOWEST, FASTEST, _STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,7 @@ def tempo_range(plan: Plan) -> TempoRange:
     problem = plan.problem
     low, high = plan.rig.usable
     room = high - low - TURNING_ROOM
-    factors = np.arange(SLOWEST, FASTEST, STEP)
+    factors = np.arange(_SLOWEST, FASTEST, _STEP)
     failing = np.stack([starving(problem, plan.path, faster) for faster in factors.tolist()], axis=1)
     fits: BoolArray = np.logical_not(np.logical_or.reduce(failing, axis=0))
     lowest, context = plan.totals.lowest_tempo_bpm, None
@@ -49,7 +49,7 @@ def tempo_range(plan: Plan) -> TempoRange:
 
 def _lowest_run(fits: BoolArray) -> int:
     """Return where the fitting tempi that reach up to the plan's own, or the first above it, begin."""
-    here = round((1.0 - SLOWEST) / STEP)
+    here = round((1.0 - _SLOWEST) / _STEP)
     at = here + int(np.argmax(fits[here:])) if fits[here:].any() else int(np.flatnonzero(fits)[-1])
     while at > 0 and fits[at - 1]:
         at -= 1

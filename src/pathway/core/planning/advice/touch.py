@@ -12,7 +12,7 @@ from pathway.core.planning.wish_checks import MOST_FORCE
 from pathway.core.planning.wishes import Lock
 from pathway.core.technique.double_stops import Leading
 
-STEPS = (1, 2)  # lanes
+_STEPS = (1, 2)  # lanes
 FACTORS = (1.25, 1.6)  # of weight
 TILTS = (10, 20, 30)  # degrees more, or less
 MOST_LOCKS = 60  # of one help
@@ -35,7 +35,7 @@ def lanes(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> Iterat
     notes = _notes(plan, finding, strokes)
     out = finding.code in _OUT or (finding.code is Code.STRING_IMBALANCE and finding.numbers["off_db"] > 0)
     for way in (-1, 1) if out else (1, -1):
-        for step in STEPS:
+        for step in _STEPS:
             found = [(note, note.lane + way * step) for note in notes]
             if not all(1 <= lane <= LANES for _, lane in found):
                 continue

@@ -20,7 +20,7 @@ OFF_PLACE = 0.03  # beyond where the bow still answers [m]
 OFF_ZONE = 0.04  # beyond its zone a stroke is elsewhere [m]
 THROWN_SLACK = 0.1  # of the rates that throws give [1]
 RELEASED = 1.3  # least load over the weight of the note, that anything is let go [1]
-OWN_RATE = 0.12  # of the player's rate [1]
+_OWN_RATE = 0.12  # of the player's rate [1]
 UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
 
 
@@ -83,7 +83,7 @@ def _works(kind: StrokeType, rate: float) -> StrokeType | None:
 
 def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     kind, own = scene.segment(k).kind, scene.draft.rig.one_bow(scene.strokes[k].direction).rate
-    low, high = (own * (1 - OWN_RATE), own * (1 + OWN_RATE)) if own else (kind.least_per_second, kind.most_per_second)
+    low, high = (own * (1 - _OWN_RATE), own * (1 + _OWN_RATE)) if own else (kind.least_per_second, kind.most_per_second)
     if high is not None and low <= rate <= high:
         return
     numbers = {"rate": rate, "own": own or 0.0, "low": low, "high": high or 0.0}

@@ -14,8 +14,8 @@ from pathway.core.technique.stroke_types import Start
 
 TOO_LOUD = 3.0  # over the wanted level [dB]
 STRAIN_SHARE, STRAIN_SECONDS, MINUTE = 0.8, 30.0, 60.0  # of the comfortable torque; [s]
-WHOLE_BOW, CLOSE_LANE = 0.8, 5  # of the usable hair; lanes from here on betray a slant
-SLURRED = {"legato", "sustained"}
+_WHOLE_BOW, CLOSE_LANE = 0.8, 5  # of the usable hair; lanes from here on betray a slant
+_SLURRED = {"legato", "sustained"}
 HURRIED = 1.15  # times the habitual speed: slower turns are a habit and not worth a word [1]
 A_SHIFT = 3  # semitones: less is a reach of the fingers
 SHIFT_TIME = 0.12  # a shift needs this inside a slur [s]
@@ -123,7 +123,7 @@ def _joins(scene: Scene) -> Iterator[Finding]:
     worst: dict[int | None, tuple[float, int]] = {}
     for k in where(scene.speeds > HURRIED * scene.problem.preferred):
         stroke, passage = scene.strokes[k], scene.segment(k).ask.passage
-        if stroke.kind in SLURRED and stroke.dip > 0 and join_stands_out(stroke.dip, scene.notes_of(k)[-1]):
+        if stroke.kind in _SLURRED and stroke.dip > 0 and join_stands_out(stroke.dip, scene.notes_of(k)[-1]):
             worst[passage] = max(worst.get(passage, (0.0, k)), (stroke.dip, k))
     for dip, k in worst.values():
         yield scene.finding(Code.JOIN_HEARD, Severity.LOW, k, dip_s=dip)
@@ -145,7 +145,7 @@ def _slants(scene: Scene) -> Iterator[Finding]:
     low, high = scene.draft.rig.usable
     found: list[tuple[float, int]] = []
     close = np.minimum.reduceat(scene.columns.lane, scene.firsts[:-1]) >= CLOSE_LANE
-    for k in where(close & (scene.path.lengths > WHOLE_BOW * (high - low))):
+    for k in where(close & (scene.path.lengths > _WHOLE_BOW * (high - low))):
         step = scene.segment(k).placements[0].lead.lane_step
         found.append((square_tolerance(scene.strokes[k].length, scene.openings[k].contact, step), k))
     if found:

@@ -24,7 +24,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.core.technique.limbs import Limb, Motion, limb_of
 from pathway.core.technique.stroke_types import Contact
 
-LINKS = {int(link): link for link in Link}
+_LINKS = {int(link): link for link in Link}
 
 
 CHANGE, JOINED = Link.CHANGE, Exit.JOINED  # looked up once: an enumeration looks its members up by name
@@ -76,7 +76,7 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
     for k, dip, sounded, lands in zip(rows.strokes, dips, sounding, rows.from_air, strict=True):
         segment, slow = draft.strokes[k], float(slowest[k])
         final = k + 1 == len(draft.strokes)
-        following = None if final else LINKS[links[k + 1]]
+        following = None if final else _LINKS[links[k + 1]]
         lock = locks.get(segment.id)
         names = lock.names if lock else []
         ahead = high - starts[k] if directions[k] > 0 else starts[k] - low
@@ -97,7 +97,7 @@ def _strokes(rows: Rows, problem: PathProblem, last: Sounds) -> list[StrokePlan]
                 end=ends[k],
                 begin=segment.begin,
                 finish=note.begin + sounded,
-                entry=LINKS[links[k]],
+                entry=_LINKS[links[k]],
                 exit=how,
                 printed=segment.printed is not None and "direction" not in names,
                 locks=tuple(names),

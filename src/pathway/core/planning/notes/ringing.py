@@ -5,12 +5,12 @@ from collections.abc import Sequence
 from pathway.core.planning.note_plan import Voice
 from pathway.core.rig.instrument import Instrument
 
-STOPPED, TOUCHED = 0.35, 0.75  # of the open string's ring: under a finger that stays, and of a harmonic
+_STOPPED, _TOUCHED = 0.35, 0.75  # of the open string's ring: under a finger that stays, and of a harmonic
 
 
 def ring_of(instrument: Instrument, string: int, *, stopped: bool, loops: int = 1) -> float:
     """Return until a string has fallen by 20 dB [s]: open, stopped or touched."""
-    share = TOUCHED if loops > 1 else STOPPED if stopped else 1.0
+    share = _TOUCHED if loops > 1 else _STOPPED if stopped else 1.0
     return instrument.strings[string].ring * share
 
 

@@ -23,8 +23,8 @@ from pathway.core.rig.instrument import Rig
 from pathway.core.technique.double_stops import (
     BEYOND_COMFORT,
     HEAVIER,
-    LIGHTER,
     LIGHTEST,
+    UNDER_LEAD,
     DoubleStops,
     Shared,
     share_at,
@@ -155,7 +155,7 @@ def _others(placed: Placement, rest: list[int], contact: float, stops: DoubleSto
     beta = np.minimum(contact / row.length, 0.49)
     speed, plain = float(stops.speed[n]), float(stops.plain_speed[n])
     window: ForceWindow = force_window(speed, beta, row)
-    wanted = max(float(stops.place[n]) - LIGHTER, LIGHTEST)
+    wanted = max(float(stops.place[n]) - UNDER_LEAD, LIGHTEST)
     force: FloatArray = np.minimum(window.force(wanted), stops.most[n] / max(len(rest), 2))
     place, level = window.place(force), level_db(plain / beta * row.heaviness, rig.instrument.drive_mf)
     return [

@@ -14,7 +14,7 @@ from pathway.core.planning.wishes import Link
 
 FINE, COARSE = 0.025, 0.04  # steps of the grid, to plan and to have a look [m]
 TOO_FAST = 1.25  # times the greatest speed: longer strokes are not tried
-FREE = -1  # of a place that is not pinned
+_FREE = -1  # of a place that is not pinned
 
 
 class Impasse(ValueError):
@@ -88,7 +88,7 @@ def _pins(
     direction: FloatArray,
 ) -> tuple[IntArray, IntArray]:
     """Return the indices of pinned starts and ends. A stroke pinned at both has one way, one length, and no cost."""
-    starts, ends = np.full((2, len(problem)), FREE, dtype=np.int64)
+    starts, ends = np.full((2, len(problem)), _FREE, dtype=np.int64)
     pinned_start, pinned_end = problem.pinned_start, problem.pinned_end
     for k in np.flatnonzero(~(np.isnan(pinned_start) & np.isnan(pinned_end))):
         if not np.isnan(pinned_start[k]):
@@ -97,7 +97,7 @@ def _pins(
             starts[k] = at[k - 1] + round(problem.shift[k] / grid.step) if meets else grid.nearest(pinned_start[k])
         if not np.isnan(pinned_end[k]):
             ends[k] = grid.nearest(pinned_end[k])
-        if FREE in (starts[k], ends[k]):
+        if _FREE in (starts[k], ends[k]):
             continue
         way = 1 if pinned_end[k] > pinned_start[k] else -1
         length = max(way * int(ends[k] - starts[k]), 1)

@@ -14,8 +14,8 @@ from pathway.core.planning.path.cost_loop import LEAST_LENGTH, downhill
 from pathway.core.planning.path.problem import TOUCH, Path, PathProblem
 from pathway.core.planning.wishes import Link
 
-ROUNDS, HALVINGS = 30, 6
-ENOUGH, ROUGH = 1e-5, 0.1  # relative gain at which the search stops, and a first look
+_ROUNDS, HALVINGS = 30, 6
+_ENOUGH, ROUGH = 1e-5, 0.1  # relative gain at which the search stops, and a first look
 SHORTEN = 0.35  # most of a neighbouring stroke that one step may take
 
 
@@ -57,7 +57,7 @@ class _Unknowns:
         return Path(path.directions, places[self.start] + self.offset, places[self.end] + self.reach, path.links)
 
 
-def refine(problem: PathProblem, path: Path, enough: float = ENOUGH) -> Path:
+def refine(problem: PathProblem, path: Path, enough: float = _ENOUGH) -> Path:
     """Return the path with its places moved downhill; directions and links stay.
 
     Args:
@@ -69,7 +69,7 @@ def refine(problem: PathProblem, path: Path, enough: float = ENOUGH) -> Path:
     unknowns = _Unknowns.of(path, problem)
     places = unknowns.gather(path)
     cost = problem.total(path)
-    for _ in range(ROUNDS):
+    for _ in range(_ROUNDS):
         equations = problem.cost.equations(path, unknowns.start, unknowns.end, unknowns.count)
         step = downhill(*equations, unknowns.fixed)
         stuck_low = (places <= problem.low) & (step < 0)

@@ -11,8 +11,8 @@ from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import refine
 from pathway.core.planning.path.weights import WORTH_TURNING
 
-NEAR = 12  # strokes on each side of an edit that make room for it
-WIDE = 24  # strokes on each side that are searched anew, in doubles as long as it is worth while
+_NEAR = 12  # strokes on each side of an edit that make room for it
+_WIDE = 24  # strokes on each side that are searched anew, in doubles as long as it is worth while
 
 
 def find_path(problem: PathProblem) -> Path:
@@ -55,9 +55,9 @@ def path_around(problem: PathProblem, company: Company, known: Path, changed: sl
     def cost(path: Path) -> float:
         return company.kept_by(problem, path).total(path)
 
-    near = _around(changed, NEAR, len(problem))
+    near = _around(changed, _NEAR, len(problem))
     path = _searched(with_inertia(company.kept_by(problem, known), known), known, near)
-    reach = WIDE
+    reach = _WIDE
     while True:
         window = _around(changed, reach, len(problem))
         look = partial(_searched, known=path, window=window, rough=True)

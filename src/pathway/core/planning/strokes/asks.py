@@ -19,7 +19,7 @@ from pathway.core.technique.notation import Half, Where, Wording, wording_of
 MUTED = -5.0  # level of a muted string [dB]
 COLOUR, PLACE = "colour", "place"  # what words over the staff may colour
 STEPS_AWAY = 2  # dynamics further from the one a word stood at end it
-SAME_TEMPO = 0.08  # marks nearer to each other are no new tempo [1]
+_SAME_TEMPO = 0.08  # marks nearer to each other are no new tempo [1]
 SOFT_PACE, FOCUSED_PACE = math.log(1.15), math.log(0.9)  # of the habitual speed, for a whole step of colour [ln]
 ROLE_PACE = {None: 0.0, Role.LEADS: math.log(0.95), Role.BLENDS: math.log(1.08)}  # likewise, our choice
 PLAIN_PACES = (0.0, 0.0)
@@ -136,7 +136,7 @@ def _step(level_db: float) -> int:
 
 def _another(before: TempoMark, mark: TempoMark) -> bool:
     """Whether a tempo mark is another tempo, and not the same one once more."""
-    return abs(mark.quarters_per_minute - before.quarters_per_minute) > SAME_TEMPO * before.quarters_per_minute
+    return abs(mark.quarters_per_minute - before.quarters_per_minute) > _SAME_TEMPO * before.quarters_per_minute
 
 
 def _said(ask: Ask, what: str, text: str) -> Ask:

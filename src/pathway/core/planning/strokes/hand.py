@@ -20,8 +20,8 @@ from pathway.errors import ScoreError
 FIRST = 2  # first position: a tone above the open string [semitones]
 BACK_FROM = 3  # in a frame as wide as this the first finger reaches back a semitone
 POSITIONS = np.arange(1, HIGHEST - 2)
-PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
-TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
+_PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
+_TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
 ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
 
 _Key: TypeAlias = tuple[tuple[int, int | None, bool], ...]
@@ -115,11 +115,11 @@ def _touch(head: Head, open_midi: int) -> tuple[int, int]:
     above = head.midi - open_midi
     if not head.harmonic:
         return above, 1
-    for partial in PARTIALS:
+    for partial in _PARTIALS:
         if abs(12 * math.log2(partial) - above) < IN_TUNE:
             return 0, partial
-    if above in TOUCHED:
-        return 0, TOUCHED[above]
+    if above in _TOUCHED:
+        return 0, _TOUCHED[above]
     return (above - ARTIFICIAL, ARTIFICIAL_LOOPS) if above >= ARTIFICIAL else (above, 1)
 
 

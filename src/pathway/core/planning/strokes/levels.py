@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from pathway.core.music import Event, Mark, Part
 
 HAIRPIN_STEP = 4.0  # what a hairpin without a goal changes [dB], our choice
-REACH = 1.0  # a mark this soon after a hairpin is its goal [quarters]
-EARLY = 0.25  # or this much before its end [quarters]
+_REACH = 1.0  # a mark this soon after a hairpin is its goal [quarters]
+_EARLY = 0.25  # or this much before its end [quarters]
 LATE = 0.9  # where in a note its closing level is taken [1]
-ACCENT, STRONG_ACCENT, SUDDEN = 3.0, 4.5, 6.0  # pulse on top of the note's level [dB]
+ACCENT_PULSE, STRONG_ACCENT, SUDDEN = 3.0, 4.5, 6.0  # pulse on top of the note's level [dB]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,14 +39,14 @@ class LevelCurve:
             self._ramps.append(_Ramp(start, end, base, goal))
             self._ramp_starts.append(start)
             i = bisect_left(self._onsets, end)
-            if i == len(self._onsets) or self._onsets[i] > end + REACH:
+            if i == len(self._onsets) or self._onsets[i] > end + _REACH:
                 self._onsets.insert(i, end)
                 self._levels.insert(i, goal)
 
     def _goal(self, end: float, base: float, sign: int) -> float:
         """The mark a hairpin leads to, if it lies in the hairpin's direction, else one step."""
-        first = bisect_left(self._onsets, end - EARLY)
-        last = bisect_right(self._onsets, end + REACH)
+        first = bisect_left(self._onsets, end - _EARLY)
+        last = bisect_right(self._onsets, end + _REACH)
         for level in self._levels[first:last]:
             if (level - base) * sign > 0:
                 return level
@@ -69,4 +69,4 @@ class LevelCurve:
             return 0.0
         if Mark.STRONG_ACCENT in event.marks:
             return STRONG_ACCENT
-        return ACCENT if Mark.ACCENT in event.marks else 0.0
+        return ACCENT_PULSE if Mark.ACCENT in event.marks else 0.0

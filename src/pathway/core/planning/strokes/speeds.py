@@ -12,10 +12,10 @@ from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import place_range
 
-PREFERRED, SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
+PREFERRED, _SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
 ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
 LENGTH_LEVELS = (-12.0, 6.0)  # at which a tremolo takes its least and its most hair [dB]
-LEAST_NOTE = 0.005  # hair of a note of a staccato in one bow, on a short stretch [m]
+_LEAST_NOTE = 0.005  # hair of a note of a staccato in one bow, on a short stretch [m]
 WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
 
 
@@ -88,7 +88,7 @@ def _own_lengths(strokes: Sequence[Stroke], rig: Rig, sung: FloatArray) -> dict[
             continue
         found[k] = min(max(float(sung[k]) * stroke.moving / len(stroke.notes), hair[0]), hair[1])
         if stroke.kind.one_bow:
-            found[k] = max(LEAST_NOTE, min(found[k], max(reliable, default=rig.bow.hair) / len(stroke.notes)))
+            found[k] = max(_LEAST_NOTE, min(found[k], max(reliable, default=rig.bow.hair) / len(stroke.notes)))
     bouncing = [k for k in found if strokes[k].kind.bounces]
     if bouncing:
         some = [strokes[k] for k in bouncing]
@@ -123,4 +123,4 @@ def _by_length(
 
 def preferred_speed(drive: Floats, drive_mf: float) -> FloatArray:
     """Return the speed [m/s] a player takes by habit for a drive [m/s]."""
-    return np.asarray(PREFERRED * drive * (drive / drive_mf) ** SOFTER)
+    return np.asarray(PREFERRED * drive * (drive / drive_mf) ** _SOFTER)

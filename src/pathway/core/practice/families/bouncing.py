@@ -9,22 +9,22 @@ from pathway.core.practice.families.playing import firsts_of, in_type, paced
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import rates_to
 from pathway.core.practice.material import EIGHTH, line, scale, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, TWO_WAYS, FamilyRow, Passes, S
+from pathway.core.practice.row import EVENNESS, STILL_LANE, TWO_WAYS, FamilyRow, Passes, S
 from pathway.core.practice.row import begins as begins_down
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
 from pathway.errors import NotHere
 
 BY = ("rate", "tilt", "string", "crossings", "some kept down")
-RATE = 4.0  # notes a second at which the bow springs well on all rigs
-COUNT = 16
+_RATE = 4.0  # notes a second at which the bow springs well on all rigs
+_COUNT = 16
 
 
 def _notes(g: Ground) -> list[int]:
     if g.ask.stage <= S.OPEN:
-        return [g.open(g.string)] * COUNT
+        return [g.open(g.string)] * _COUNT
     if g.ask.stage is S.PITCH:
-        return [g.pitch] * COUNT
-    return (scale(g.open(g.pair[0]), g.key, 5) * COUNT)[:COUNT]
+        return [g.pitch] * _COUNT
+    return (scale(g.open(g.pair[0]), g.key, 5) * _COUNT)[:_COUNT]
 
 
 def _kind(g: Ground) -> str:
@@ -46,18 +46,18 @@ def find_the_bounce(g: Ground) -> list[Rung]:
 def bounce_by(g: Ground) -> list[Rung]:
     """One thing changes the bounce: rate, tilt, string, crossings, or notes that stay down."""
     by, kind = g.one_of(BY), _kind(g)
-    rate = max(RATE, STROKE_TYPES[kind].least_per_second)
+    rate = max(_RATE, STROKE_TYPES[kind].least_per_second)
     if by == "rate":
         return [paced(f"{r:g} a second", _notes(g), 1, r, kind) for r in (rate, rate * 1.25, rate * 1.5)]
     if by == "tilt":
         return [_tilted(g, kind, rate, degrees) for degrees in (0, 15, 30)]
     if by == "string":
         strings = range(g.strings - 1, -1, -1)
-        return [paced(g.rig.instrument.strings[s].letter, [g.open(s)] * COUNT, 1, rate, kind) for s in strings]
+        return [paced(g.rig.instrument.strings[s].letter, [g.open(s)] * _COUNT, 1, rate, kind) for s in strings]
     low, high = (g.open(s) for s in g.pair)
     if by == "crossings":
         turns = ((4, "four on each string"), (2, "two on each"), (1, "one on each"))
-        return [paced(name, [(high, low)[n // each % 2] for n in range(COUNT)], 1, rate, kind) for each, name in turns]
+        return [paced(name, [(high, low)[n // each % 2] for n in range(_COUNT)], 1, rate, kind) for each, name in turns]
     return [_kept_down(g, kind, rate, every) for every in (4, 3, 2)]
 
 
@@ -103,6 +103,6 @@ ROWS = {
     "find-the-bounce": FamilyRow(
         Varies.PART, _ON, find_the_bounce, TWO_WAYS, still=(STILL_LANE,), passes=Passes(Quantity.TEMPO, 5, "%"),
     ),
-    "bounce-by": FamilyRow(Varies.TILT, _ON, bounce_by, BY, still=(STILL_LANE,), passes=EVEN),
-    "bursts": FamilyRow(Varies.COUNT, (S.OPEN, S.PITCH), bursts, TWO_WAYS, still=(STILL_LANE,), passes=EVEN),
+    "bounce-by": FamilyRow(Varies.TILT, _ON, bounce_by, BY, still=(STILL_LANE,), passes=EVENNESS),
+    "bursts": FamilyRow(Varies.COUNT, (S.OPEN, S.PITCH), bursts, TWO_WAYS, still=(STILL_LANE,), passes=EVENNESS),
 }  # fmt: skip

@@ -9,7 +9,7 @@ from pathway.core.practice.families.playing import firsts_of, ids_of, in_type, k
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import rates_to
 from pathway.core.practice.material import EIGHTH, QUARTER, DrillTone, line, rest, scale, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, STILL_LEVEL, TWO_WAYS, FamilyRow, Passes, S
+from pathway.core.practice.row import EVENNESS, STILL_LANE, STILL_LEVEL, TWO_WAYS, FamilyRow, Passes, S
 from pathway.core.practice.row import begins as begins_down
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
@@ -190,7 +190,7 @@ ROWS = {
         still=_STARTS, passes=STARTS,
     ),
     "silence-between": FamilyRow(
-        Varies.GAP, _STAGES, silence_between, TWO_WAYS, still=(STILL_LANE, STILL_LEVEL), passes=EVEN,
+        Varies.GAP, _STAGES, silence_between, TWO_WAYS, still=(STILL_LANE, STILL_LEVEL), passes=EVENNESS,
     ),
     "finger-before-bow": FamilyRow(Varies.GAP, (S.SCALE, S.PATTERN), finger_before_bow, still=_STARTS, passes=STARTS),
 }  # fmt: skip

@@ -8,12 +8,12 @@ from pathway.core.practice.families.playing import firsts_of, ids_of, way
 from pathway.core.practice.ground import FINGERED, Ground
 from pathway.core.practice.ladder import rates_to, tempo_rungs
 from pathway.core.practice.material import EIGHTH, HALF, QUARTER, WHOLE, DrillTone, line, rest, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, FamilyRow, Passes, S
+from pathway.core.practice.row import EVENNESS, STILL_LANE, FamilyRow, Passes, S
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.errors import NotHere
 
-ORDERS = ("low to high", "high to low")
+_ORDERS = ("low to high", "high to low")
 LEADS = ("upper leads", "lower leads")
 PORTIONS = 3  # stops at a time
 OVER = {"pairs": Form.PAIRS, "arpeggio": Form.ARPEGGIO, "together": Form.TOGETHER}
@@ -22,7 +22,7 @@ OVER = {"pairs": Form.PAIRS, "arpeggio": Form.ARPEGGIO, "together": Form.TOGETHE
 def _pair(g: Ground) -> tuple[int, int]:
     """Return the pitches of two neighbouring strings in the order that is asked for."""
     low, high = (g.open(s) + (0 if g.ask.stage <= S.OPEN else FINGERED) for s in g.pair)
-    return (low, high) if g.one_of(ORDERS) == ORDERS[0] else (high, low)
+    return (low, high) if g.one_of(_ORDERS) == _ORDERS[0] else (high, low)
 
 
 def crossings(g: Ground) -> list[Rung]:
@@ -33,7 +33,7 @@ def crossings(g: Ground) -> list[Rung]:
     goal = min(max(g.rate, 3.0), 8.0)
     rates = rates_to(goal, 1.5, 4)
     every = [g.open(s) for s in range(g.strings)]
-    if g.one_of(ORDERS) == ORDERS[1]:
+    if g.one_of(_ORDERS) == _ORDERS[1]:
         every.reverse()
     there_and_back = [*every, *every[-2:0:-1]]
     return [
@@ -74,7 +74,7 @@ def _turns(name: str, g: Ground, figure: Sequence[int], a_bow: int, rate: float)
 
 def angle(g: Ground) -> list[Rung]:
     """Square on each string; then the turn from string to string large, then as small as it can be."""
-    order = range(g.strings) if g.one_of(ORDERS) == ORDERS[0] else range(g.strings - 1, -1, -1)
+    order = range(g.strings) if g.one_of(_ORDERS) == _ORDERS[0] else range(g.strings - 1, -1, -1)
     found = []
     for name, value, tempo in (
         ("long bows, looked at", WHOLE, 60), ("half as long", HALF, 60), ("small and quick", QUARTER, 84),
@@ -164,10 +164,10 @@ def _two(g: Ground) -> list[Rung]:
 _ON = (S.OPEN, S.PITCH)
 ROWS = {
     "crossings": FamilyRow(
-        Varies.LEVEL, (*_ON, S.BARS), crossings, ORDERS, aim=Aim.CROSSINGS, passes=EVEN,
+        Varies.LEVEL, (*_ON, S.BARS), crossings, _ORDERS, aim=Aim.CROSSINGS, passes=EVENNESS,
     ),
     "angle": FamilyRow(
-        Varies.LEVEL, (S.OPEN,), angle, ORDERS, Strain.LIGHT, Aim.CROSSINGS, still=(STILL_LANE,),
+        Varies.LEVEL, (S.OPEN,), angle, _ORDERS, Strain.LIGHT, Aim.CROSSINGS, still=(STILL_LANE,),
         passes=Passes(Quantity.LANE, 0.5, "lane"),
     ),
     "two-strings": FamilyRow(

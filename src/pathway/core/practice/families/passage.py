@@ -10,7 +10,7 @@ from pathway.core.practice.families.playing import firsts_of, ids_of, in_type, w
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import tempo_rungs
 from pathway.core.practice.material import EIGHTH, HALF, QUARTER, DrillTone, line, scale, tones
-from pathway.core.practice.row import OWN, STILL_LANE, STILL_LEVEL, FamilyRow, Passes, S
+from pathway.core.practice.row import OWN_MEASURE, STILL_LANE, STILL_LEVEL, FamilyRow, Passes, S
 from pathway.core.rig.bow import EARLY_HOLDS
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotHere
@@ -221,7 +221,7 @@ ROWS = {
         Varies.COUNT, _OWN, shifts, aim=Aim.SHIFTS, still=_STILL, passes=Passes(Quantity.LEVEL, 1, "dB"), strict=False,
     ),
     "borrowed-manner": FamilyRow(
-        Varies.TYPE, (S.SCALE, S.BARS), borrowed_manner, still=(STILL_LANE,), passes=OWN, strict=False,
+        Varies.TYPE, (S.SCALE, S.BARS), borrowed_manner, still=(STILL_LANE,), passes=OWN_MEASURE, strict=False,
     ),
     "other-bow": FamilyRow(
         Varies.DIRECTION, (S.BARS,), other_bow, still=(STILL_LEVEL,), passes=Passes(Quantity.START, 2, "dB"),
@@ -235,11 +235,11 @@ ROWS = {
         passes=Passes(Quantity.LEVEL, 3, "dB"), strict=False,
     ),
     "wrong-on-purpose": FamilyRow(
-        Varies.WEIGHT, (S.PITCH, S.BARS), wrong_on_purpose, tuple(FAULTS), still=(STILL_LANE,), passes=OWN,
+        Varies.WEIGHT, (S.PITCH, S.BARS), wrong_on_purpose, tuple(FAULTS), still=(STILL_LANE,), passes=OWN_MEASURE,
         minutes=2,
     ),
     "hand-alone": FamilyRow(
         Varies.WEIGHT, (S.HAND,), hand_alone, ("index", "bend and stretch", "roll", "forearm"), Strain.LIGHT, still=(),
-        passes=OWN, minutes=2,
+        passes=OWN_MEASURE, minutes=2,
     ),
 }  # fmt: skip

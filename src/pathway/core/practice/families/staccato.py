@@ -7,13 +7,13 @@ from pathway.core.practice.families.playing import firsts_of, paced, way
 from pathway.core.practice.ground import Ground
 from pathway.core.practice.ladder import rates_to
 from pathway.core.practice.material import EIGHTH, SIXTEENTH, DrillTone, line, rest, scale, tones
-from pathway.core.practice.row import EVEN, STILL_LANE, STILL_LEVEL, TWO_WAYS, FamilyRow, Passes, S
+from pathway.core.practice.row import EVENNESS, STILL_LANE, STILL_LEVEL, TWO_WAYS, FamilyRow, Passes, S
 from pathway.core.practice.row import begins as begins_down
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
 GROUPS = (2, 3, 4, 6, 8, 12)  # notes a bow
-OWN_RATE = 9.0  # of a self-running staccato that was not measured [1/s]
-LEAST_HAIR = 0.012  # of one stopped note [m]
+_OWN_RATE = 9.0  # of a self-running staccato that was not measured [1/s]
+_LEAST_HAIR = 0.012  # of one stopped note [m]
 
 
 def _pitch(g: Ground) -> int:
@@ -50,7 +50,7 @@ def self_running(g: Ground) -> list[Rung]:
     """The staccato that runs by itself: at its own rate, on its best stretch of hair, then wider."""
     down = begins_down(g)
     mine = g.rig.one_bow(way(down))
-    rate = max(mine.rate or OWN_RATE, STROKE_TYPES["running-staccato"].least_per_second)
+    rate = max(mine.rate or _OWN_RATE, STROKE_TYPES["running-staccato"].least_per_second)
     best = mine.stretch or tuple(g.at(share) for share in (0.5, 0.75))
     found = []
     for name, wider, count in (
@@ -59,7 +59,7 @@ def self_running(g: Ground) -> list[Rung]:
         ("wider still", 0.08, 16),
     ):
         low, high = max(best[0] - wider, g.hair[0]), min(best[1] + wider, g.hair[1])
-        high = min(high, low + 1.6 * LEAST_HAIR * count)
+        high = min(high, low + 1.6 * _LEAST_HAIR * count)
         low, high = (low, high) if down else (high, low)
         notes = tones([_pitch(g)] * count, SIXTEENTH, Mark.DOT)
         part = line("The run", [*notes, rest(4 * EIGHTH)] * 2, a_bow=count, tempo=15 * rate)
@@ -97,7 +97,7 @@ def equal_ways(g: Ground) -> list[Rung]:
 
 ROWS = {
     "one-bow-staccato": FamilyRow(
-        Varies.COUNT, (S.OPEN, S.PITCH), one_bow_staccato, TWO_WAYS, Strain.HEAVY, still=(STILL_LANE,), passes=EVEN,
+        Varies.COUNT, (S.OPEN, S.PITCH), one_bow_staccato, TWO_WAYS, Strain.HEAVY, still=(STILL_LANE,), passes=EVENNESS,
     ),
     "self-running": FamilyRow(
         Varies.HAIR, (S.OPEN, S.PITCH), self_running, TWO_WAYS, Strain.HEAVY, still=(STILL_LANE,),
@@ -105,7 +105,7 @@ ROWS = {
     ),
     "growing-groups": FamilyRow(
         Varies.COUNT, (S.SCALE,), growing_groups, ("legato", "portato", "staccato"), still=(STILL_LANE, STILL_LEVEL),
-        passes=EVEN,
+        passes=EVENNESS,
     ),
     "both-ways-equal": FamilyRow(
         Varies.DIRECTION, (S.SCALE, S.PATTERN), equal_ways, TWO_WAYS, still=(STILL_LEVEL,),

@@ -22,16 +22,16 @@ from pathway.core.practice.row import (
 )
 from pathway.core.practice.row import begins as begins_down
 
-SECONDS = (4, 5, 6, 8, 10, 12, 16)  # of a whole bow
-KEPT = 0.25  # share of the hair that is left for the next note
-SHARES = (0.25, 0.5, 0.75, 1.0)  # of the hair in a beat
+_SECONDS = (4, 5, 6, 8, 10, 12, 16)  # of a whole bow
+_KEPT = 0.25  # share of the hair that is left for the next note
+_SHARES = (0.25, 0.5, 0.75, 1.0)  # of the hair in a beat
 PULSES = (2, 3, 4, 6)  # a bow
-TURNS = (1, 2, 4, 8)  # of the tilt, a bow
+_TURNS = (1, 2, 4, 8)  # of the tilt, a bow
 TILTED = radians(25)
 LONG_BOW = 4.0  # time of a bow in which something turns [s]
 EXTREMES = ("bridge", "board", "fast", "slow", "light", "heavy")
-ORDERS = ("flat first", "tilted first")
-PARTS = {"halves": ((0, 0.5), (0.5, 1), (0, 1)), "thirds": ((0, 1 / 3), (1 / 3, 2 / 3), (2 / 3, 1))}
+_ORDERS = ("flat first", "tilted first")
+_PARTS = {"halves": ((0, 0.5), (0.5, 1), (0, 1)), "thirds": ((0, 1 / 3), (1 / 3, 2 / 3), (2 / 3, 1))}
 
 
 def _pitch(g: Ground) -> int:
@@ -52,8 +52,8 @@ def long_tones(g: Ground) -> list[Rung]:
         places += [(frog, far), (far, half), (half, far), *[(far, quarter), (quarter, far)] * 2]
     part = line("Long tones", played, level_db=g.level_db)
     work = Work(part, locks=spans(g, part, places))
-    most = max(g.slowest, SECONDS[1])
-    return [Rung(f"{s} s a bow", work.at_tempo(tempo_for(WHOLE, s))) for s in SECONDS if s <= most]
+    most = max(g.slowest, _SECONDS[1])
+    return [Rung(f"{s} s a bow", work.at_tempo(tempo_for(WHOLE, s))) for s in _SECONDS if s <= most]
 
 
 def slowest_bow(g: Ground) -> list[Rung]:
@@ -61,17 +61,17 @@ def slowest_bow(g: Ground) -> list[Rung]:
     down = begins_down(g)
     part = line("The slowest bow", [*tones([_pitch(g)], WHOLE), *tones([_pitch(g)], HALF), rest(HALF)] * 2)
     ids = ids_of(part)
-    settings = Settings(passages=tuple(Passage(i, i, keep_back=KEPT * g.rig.bow.hair) for i in ids[::2]))
+    settings = Settings(passages=tuple(Passage(i, i, keep_back=_KEPT * g.rig.bow.hair) for i in ids[::2]))
     locks = bows(ids[::2], down=down) + bows(ids[1::2], down=down)
     work = Work(part, settings, locks)
-    return [Rung(f"{s} s for the long note", work.at_tempo(tempo_for(WHOLE, s))) for s in SECONDS]
+    return [Rung(f"{s} s for the long note", work.at_tempo(tempo_for(WHOLE, s))) for s in _SECONDS]
 
 
 def speed_alone(g: Ground) -> list[Rung]:
     """A growing share of the hair in a beat, then more strokes a beat."""
     frog = 0.0 if begins_down(g) else 1.0
     found = []
-    for share in SHARES:
+    for share in _SHARES:
         part = line("Speed alone", [*tones([_pitch(g)]), rest()] * 8, tempo=60 / WHOLE_STROKE)
         far = frog + share * (1 - 2 * frog)
         locks = spans(g, part, [(frog, far), (far, frog)] * 4)
@@ -141,9 +141,9 @@ def lane_by_pitch(g: Ground) -> list[Rung]:
 
 def tilt_turns(g: Ground) -> list[Rung]:
     """Flat and tilted in turn."""
-    flat_first = begins_down(g, ORDERS)
+    flat_first = begins_down(g, _ORDERS)
     found = []
-    for turns in TURNS:
+    for turns in _TURNS:
         count = 2 * turns
         part = line("Flat and tilted", tones([_pitch(g)] * 2 * count), a_bow=count)
         locks = tuple(
@@ -157,7 +157,7 @@ def tilt_turns(g: Ground) -> list[Rung]:
 
 def parts_of_bow(g: Ground) -> list[Rung]:
     """The same notes in different parts of the bow."""
-    parts = PARTS[g.one_of(tuple(PARTS))]
+    parts = _PARTS[g.one_of(tuple(_PARTS))]
     notes = [_pitch(g)] * 4 if g.ask.stage < S.SCALE else scale(g.open(0), g.key, 4)[:4]
     part = line("Parts of the bow", tones(notes * len(parts)))
     locks = spans(g, part, [place for low, high in parts for place in [(low, high), (high, low)] * 2])
@@ -214,9 +214,9 @@ ROWS = {
     ),
     "extremes": FamilyRow(Varies.PLACE, TONE_STAGES, extremes, EXTREMES, still=(), strict=False),
     "lane-by-pitch": FamilyRow(Varies.PLACE, (S.PITCH,), lane_by_pitch, passes=LEVEL),
-    "tilt-turns": FamilyRow(Varies.TILT, TONE_STAGES, tilt_turns, ORDERS, passes=LEVEL),
+    "tilt-turns": FamilyRow(Varies.TILT, TONE_STAGES, tilt_turns, _ORDERS, passes=LEVEL),
     "parts-of-bow": FamilyRow(
-        Varies.PART, (S.OPEN, S.PITCH, S.SCALE), parts_of_bow, tuple(PARTS), still=(STILL_LANE,),
+        Varies.PART, (S.OPEN, S.PITCH, S.SCALE), parts_of_bow, tuple(_PARTS), still=(STILL_LANE,),
         passes=Passes(Quantity.PARTS, 2, "dB"),
     ),
     "smooth-turns": FamilyRow(

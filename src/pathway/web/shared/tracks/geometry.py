@@ -16,12 +16,12 @@ from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.core.technique.crossings import CrossingManner, Sense
 from pathway.formats.staves import System
-from pathway.web.shared.tracks.look import WHOLE, Look
+from pathway.web.shared.tracks.look import WHOLE_LOOK, Look
 
-SIGNS, GAP = 18.0, 12.0  # room for the signs above the system, and between its tracks
+SIGNS, _GAP = 18.0, 12.0  # room for the signs above the system, and between its tracks
 LANE, STRING_ROW = 6.5, 11.0  # heights of one lane, of one string
-FOOT = 14.0
-THIN, THICK = 2.5, 9.0  # of a ribbon without weight and at the most comfortable weight
+_FOOT = 14.0
+_THIN, _THICK = 2.5, 9.0  # of a ribbon without weight and at the most comfortable weight
 STRAND = 1.4  # least width of one of several strands
 BOW_WIDTH = 4.5  # least width of one bow of a tremolo [px]
 SPLIT = 2.0  # left open where a chord turns to other strings
@@ -158,11 +158,11 @@ class PlanIndex:
         return self.plan.strokes[k - 1] if k else None
 
 
-def system_height(system: System, strings: int, look: Look = WHOLE) -> float:
+def system_height(system: System, strings: int, look: Look = WHOLE_LOOK) -> float:
     """Return the height of a system with those of its tracks that are not folded."""
-    lanes = GAP + LANES * LANE if look.lanes else 0.0
-    rows = GAP + strings * STRING_ROW if look.strings else 0.0
-    return SIGNS + system.height + look.hair + lanes + rows + FOOT
+    lanes = _GAP + LANES * LANE if look.lanes else 0.0
+    rows = _GAP + strings * STRING_ROW if look.strings else 0.0
+    return SIGNS + system.height + look.hair + lanes + rows + _FOOT
 
 
 def tracks_of(
@@ -170,7 +170,7 @@ def tracks_of(
     system: System,
     number: int,
     moved: Collection[str] = (),
-    look: Look = WHOLE,
+    look: Look = WHOLE_LOOK,
     say: Speech = PLAIN,
 ) -> Tracks:
     """Return the tracks of one system as a player looks at it; strokes that moved are told apart."""
@@ -187,8 +187,8 @@ class _Drawer:
         self.notes = index.notes_in(system)
         self.names = [s.letter for s in self.plan.rig.instrument.strings]
         self.hair_top = SIGNS + system.height
-        self.lanes_top = self.hair_top + look.hair + GAP
-        self.strings_top = self.lanes_top + (LANES * LANE + GAP if look.lanes else 0.0)
+        self.lanes_top = self.hair_top + look.hair + _GAP
+        self.strings_top = self.lanes_top + (LANES * LANE + _GAP if look.lanes else 0.0)
         self.right = max(system.staff_right, max((s.x for s in system.notes.values()), default=0.0) + END_ROOM)
         times = [note.onset for note in self.notes]
         places = [system.notes[note.id].x for note in self.notes]
@@ -298,8 +298,8 @@ class _Drawer:
         """Return the width of each string's share of the weight."""
         voices = [voice for voice in note.voices if strings is None or voice.string in strings]
         most = self.plan.rig.instrument.comfort_force
-        widths = [(THICK - THIN) * min(voice.force / most, 1.2) for voice in sorted(voices, key=lambda v: -v.string)]
-        strands = (THIN + widths[0],) if len(widths) == 1 else tuple(STRAND + width for width in widths)
+        widths = [(_THICK - _THIN) * min(voice.force / most, 1.2) for voice in sorted(voices, key=lambda v: -v.string)]
+        strands = (_THIN + widths[0],) if len(widths) == 1 else tuple(STRAND + width for width in widths)
         return tuple(self.look.heft * strand for strand in strands)
 
     def _sign(self, stroke_id: str) -> Sign:

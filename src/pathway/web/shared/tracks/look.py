@@ -57,4 +57,4 @@ class Look:
         return [(f"shade-{n}", text) for n, text in enumerate(LEGENDS.get(self.colour, ()), start=1)]
 
 
-WHOLE = Look()
+WHOLE_LOOK = Look()
