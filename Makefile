@@ -9,7 +9,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 help:
 	@echo "make demo    set up, then serve the app with demo data on http://127.0.0.1:$(PORT)"
 	@echo "make test    set up, then run all checks and tests (Chromium included)"
-	@echo "make check   style, types and the arrows between the layers"
+	@echo "make check   style of code and templates, types and the arrows between the layers"
 	@echo "make assets  rebuild styles, scripts, fonts and the schema (needs Node)"
 	@echo "make attack  the tests that attack the app, twenty times as long (20 minutes at most)"
 	@echo "make shots   refresh docs/screenshots from the demo data"
@@ -62,6 +62,7 @@ demo: $(V)/.run
 check: $(V)/.dev
 	$(BIN)/ruff format --check -q src tests scripts
 	$(BIN)/ruff check -q src tests scripts
+	$(BIN)/djlint --check --quiet src/pathway/web/templates
 	$(BIN)/mypy --no-error-summary
 	$(BIN)/lint-imports --no-cache >.imports.log || { cat .imports.log; exit 1; }
 

@@ -21,7 +21,7 @@ def test_a_help_shows_its_ghost_before_it_is_taken(demo: TestClient) -> None:
     findings = read_plan_document(demo.get("/pieces/1/plan.json").content).findings
     for finding in findings:
         helps = demo.get(f"/pieces/1/notes/{finding.notes[0]}/helps", headers=HTMX).text
-        offered = re.search(r'data-fix="([^"]+)" data-code="([^"]+)"', helps)
+        offered = re.search(r'data-fix="([^"]+)"\s+data-code="([^"]+)"', helps)
         if offered:
             break
     assert offered is not None

@@ -41,7 +41,7 @@ def test_a_page_comes_with_the_lines_around_the_selected_note(shelf: TestClient)
     middle = len(lines) // 2
     page = shelf.get(f"/pieces/1?note={lines[middle][0][0]}").text
     assert [there for _, there in _lines(page)] == [abs(i - middle) <= 3 for i in range(len(lines))]
-    assert re.search(rf'data-notes="{lines[middle][0][0]} [^"]*" data-bars="{lines[middle][0][0]}:\d+', page)
+    assert re.search(rf'data-notes="{lines[middle][0][0]} [^"]*"\s+data-bars="{lines[middle][0][0]}:\d+', page)
 
 
 def test_lines_come_when_they_are_asked_for(shelf: TestClient) -> None:

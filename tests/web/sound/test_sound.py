@@ -51,7 +51,7 @@ def test_a_finding_is_heard_as_planned_and_with_its_helps(demo: TestClient) -> N
     page = demo.get("/pieces/2").text
     note = re.findall(r'data-goto="([^"]+)"', page)[0]
     helps = demo.get(f"/pieces/2/notes/{note}/helps", headers=HTMX).text
-    code, fix = re.findall(r'data-fix="([^"]+)" data-code="([^"]+)"', helps)[0][::-1]
+    code, fix = re.findall(r'data-fix="([^"]+)"\s+data-code="([^"]+)"', helps)[0][::-1]
     planned = _sound(demo, scope="bars", note=note, code=code)[0]
     assert not np.array_equal(planned, _sound(demo, scope="bars", note=note, code=code, fix=fix)[0])
     assert f'data-fix-heard="{fix}"' in helps

@@ -1,10 +1,12 @@
 """Renders templates: a whole page, or only the fragment that htmx asked for."""
 
+import re
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
 from fastapi import Request
+from jinja2 import Environment, FileSystemLoader
 from starlette.responses import Response
 from starlette.templating import Jinja2Templates
 
@@ -12,6 +14,15 @@ from pathway import __version__
 from pathway.store import ChoiceStore
 
 _TEMPLATES = Path(__file__).parents[1] / "templates"
+_INDENT = re.compile(r"\n[ \n]+")
+
+
+class _Flush(FileSystemLoader):
+    """Templates without their indentation: it is for those who write them, and an edit sends what a page shows."""
+
+    def get_source(self, environment: Environment, template: str) -> tuple[str, str, Callable[[], bool]]:
+        source, name, fresh = super().get_source(environment, template)
+        return _INDENT.sub("\n", source), name, fresh
 
 
 class Pages:
@@ -19,12 +30,9 @@ class Pages:
 
     def __init__(self, choices: ChoiceStore, states: Mapping[str, Callable[[int], str]]) -> None:
         self._choices = choices
-        self._templates = Jinja2Templates(directory=_TEMPLATES)
-        self._templates.env.globals |= {
-            "version": __version__,
-            "state_of": lambda station, piece: states[station](piece),
-        }
-        self._templates.env.trim_blocks = self._templates.env.lstrip_blocks = True
+        env = Environment(loader=_Flush(_TEMPLATES), autoescape=True, trim_blocks=True, lstrip_blocks=True)
+        self._templates = Jinja2Templates(env=env)
+        env.globals |= {"version": __version__, "state_of": lambda station, piece: states[station](piece)}
 
     def show_always(self, name: str, value: object) -> None:
         """Let every template see something."""
