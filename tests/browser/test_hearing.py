@@ -57,6 +57,20 @@ def test_play_sounds_the_strings(page: Page) -> None:
     assert _loudest(page, 900)["level"] < found["level"] - 20
 
 
+def test_while_it_plays_the_bow_goes_along_its_hair_in_both_pictures(page: Page) -> None:
+    """A dot on the sheet's line and one on the bow of the card; both go on, and are gone when it ends."""
+    _settled(page, click=False, countIn=False)
+    page.goto("/pieces/2")
+    page.keyboard.press("Space")
+    dots = [page.locator(".tracks > .play-bow"), page.locator('[data-picture="bow"] .play-bow')]
+    for dot, along in zip(dots, ("cy", "cx"), strict=True):
+        expect(dot).to_have_count(1)
+        expect(dot).not_to_have_attribute(along, dot.get_attribute(along) or "")
+    page.keyboard.press("Space")
+    for dot in dots:
+        expect(dot).to_have_count(0)
+
+
 def test_a_press_sounds_the_bar_and_another_ends_it(page: Page) -> None:
     """The button tells that it sounds; p is its key."""
     _settled(page)

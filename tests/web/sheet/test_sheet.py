@@ -139,7 +139,7 @@ def test_the_card_shows_the_note(demo: TestClient) -> None:
     """Four pictures and the numbers with their units; opening again shows the same note."""
     note = read_plan_document(demo.get("/pieces/1/plan.json").content).notes[5]
     card = demo.get(f"/pieces/1/notes/{note.id}", headers=HTMX).text
-    assert card.count('class="picture"') == 4
+    assert card.count('class="picture') == 4
     assert f"{note.length_cm:.1f}</b> cm" in card
     assert f"{note.weight_g:.0f}</b> g" in card
     assert ">Lane</span>" in card.replace("\n", "")
@@ -231,7 +231,7 @@ def test_what_helps_is_offered_and_taken(troubled: TestClient) -> None:
     """Each fix with its effect; taking one plans the piece with it, and undo gives it back."""
     helps = troubled.get("/pieces/1/notes/n3/helps").text
     assert "too fast for martel" in helps
-    codes = re.findall(r'data-fix="([^"]+)" data-code="([^"]+)"', helps)
+    codes = re.findall(r'data-fix="([^"]+)"\s+data-code="([^"]+)"', helps)
     assert ("type-soft-martele", "too-fast-for-type") in codes
     data = {"note": "n3", "version": 0, "code": "too-fast-for-type", "fix": "type-soft-martele"}
     answer = troubled.post("/pieces/1/fix", data=data, headers=HTMX)

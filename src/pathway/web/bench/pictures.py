@@ -7,9 +7,10 @@ from itertools import pairwise
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import Chord
+from pathway.web.shared.axes import ForceAxis
 from pathway.web.shared.bridge import BRIDGE_HEIGHT, BRIDGE_WIDTH, Bridge
 from pathway.web.shared.reading import signed
-from pathway.web.shared.svg import px
+from pathway.web.shared.svg import across, path, picture, px, text, through
 
 _REACH = 190.0  # of the bow to either side of where it touches [px]
 
@@ -38,7 +39,7 @@ def bridge_picture(rig: Rig, level: float, bands: Sequence[float], touched: Sequ
     dots = "".join(_string_end(bridge, i, levels[i], i in touched, s.letter) for i, s in enumerate(strings))
     degrees = math.degrees(level)
     return (
-        f'<svg class="picture bridge-large" viewBox="0 0 {BRIDGE_WIDTH:.0f} {BRIDGE_HEIGHT:.0f}" '
+        f'<svg class="picture bridge-large" data-picture="level" viewBox="0 0 {BRIDGE_WIDTH:.0f} {BRIDGE_HEIGHT:.0f}" '
         'role="slider" tabindex="0" '
         f'aria-label="Level of the bow" aria-valuemin="{-math.degrees(edge):.0f}" '
         f'aria-valuemax="{math.degrees(edge):.0f}" aria-valuenow="{degrees:.1f}" aria-valuetext="{on_page}" '
@@ -57,9 +58,8 @@ def _string_end(bridge: Bridge, i: int, level: float, played: bool, letter: str)
     x, y = bridge.at(level)
     name = bridge.at(level, -26)
     classes = "string-end played" if played else "string-end"
-    return (
-        f'<circle class="{classes}" cx="{px(x)}" cy="{px(y)}" r="{px(8.5 - i)}"/>'
-        f'<text class="middle" x="{px(name[0])}" y="{px(name[1] + 5)}">{letter}</text>'
+    return f'<circle class="{classes}" cx="{px(x)}" cy="{px(y)}" r="{px(8.5 - i)}"/>' + text(
+        name[0], name[1] + 5, letter, "middle"
     )
 
 
@@ -68,7 +68,7 @@ def _bow(bridge: Bridge, level: float) -> str:
     x, y = bridge.cx, bridge.cy - bridge.radius - 9
     left, right = x - _REACH, x + _REACH
     return (
-        f'<g class="bow-turned" transform="rotate({math.degrees(level):.2f} {px(bridge.cx)} {px(bridge.cy)})">'
+        f'<g data-turned transform="rotate({math.degrees(level):.2f} {px(bridge.cx)} {px(bridge.cy)})">'
         f'<rect class="grip" x="{px(left)}" y="{px(y - 40)}" width="{2 * _REACH}" height="56"/>'
         f'<path class="bow-stick" d="M{px(left)} {px(y - 14)}Q{px(x)} {px(y - 8)} {px(right)} {px(y - 18)}"/>'
         f'<path class="hair-across" d="M{px(left)} {px(y)}H{px(right)}"/>'
@@ -83,13 +83,7 @@ def window_bars(rows: Sequence[tuple[str, float, float, float, float]], say: Spe
         rows: name, least and greatest force, force [N], and q of each voice.
         say: how the player is told weights.
     """
-    least, most, top, bottom = 0.03, 12.0, 8.0, 146.0
-
-    def y(force: float) -> float:
-        share = math.log(min(max(force, least), most) / least) / math.log(most / least)
-        return bottom - share * (bottom - top)
-
-    parts = []
+    y, parts = ForceAxis(0.03, 12.0, 8.0, 146.0).y, []
     for n, (name, low, high, force, place) in enumerate(rows):
         x = 50.0 + 124.0 * n
         inside = 0.08 <= place <= 0.92
@@ -99,13 +93,10 @@ def window_bars(rows: Sequence[tuple[str, float, float, float, float]], say: Spe
             f'<path class="limit-upper" d="M{x - 26} {px(y(high))}h52"/>'
             f'<path class="limit-lower" d="M{x - 26} {px(y(low))}h52"/>'
             f'<path class="weight-mark {"core" if inside else "off"}" d="M{x - 34} {px(y(force))}h68"/>'
-            f'<text class="middle" x="{x}" y="170">{name}</text>'
-            f'<text x="{x + 38}" y="{px(y(force) + 4)}">{say.weight(force)}</text>'
+            + text(x, 170, name, "middle")
+            + text(x + 38, y(force) + 4, str(say.weight(force)))
         )
-    return (
-        '<svg class="picture" viewBox="0 0 260 178" role="img" aria-label="The force windows of both voices">'
-        f"{''.join(parts)}</svg>"
-    )
+    return picture("The force windows of both voices", 260, 178, *parts)
 
 
 def level_bars(rows: Sequence[tuple[str, float, float]]) -> str:
@@ -119,14 +110,12 @@ def level_bars(rows: Sequence[tuple[str, float, float]]) -> str:
         y = 24.0 + 40.0 * n
         x, goal = (130.0 + 4.6 * min(max(value, -18.0), 14.0) for value in (level, wanted))
         parts.append(
-            f'<text x="2" y="{y + 5}">{name}</text><path class="level-line" d="M40 {y}H{px(x)}"/>'
-            f'<path class="goal" d="M{px(goal)} {y - 11}v22"/>'
-            f'<text class="end" x="288" y="{y + 5}">{signed(level, 1)} dB</text>'
+            text(2, y + 5, name)
+            + path("level-line", across(y, 40, x))
+            + path("goal", f"M{px(goal)} {px(y - 11)}v22")
+            + text(288, y + 5, f"{signed(level, 1)} dB", "end")
         )
-    return (
-        '<svg class="picture" viewBox="0 0 290 84" role="img" aria-label="The levels of both voices">'
-        f"{''.join(parts)}</svg>"
-    )
+    return picture("The levels of both voices", 290, 84, *parts)
 
 
 def loops_picture(loops: Sequence[tuple[str, Sequence[tuple[float, float]]]]) -> str:
@@ -143,17 +132,13 @@ def loops_picture(loops: Sequence[tuple[str, Sequence[tuple[float, float]]]]) ->
         xs, ys = zip(*points, strict=True)
         cx, cy = (max(xs) + min(xs)) / 2, (max(ys) + min(ys)) / 2
         at = [((x - cx) * scale + width * (n + 0.5), (y - cy) * scale + height / 2 - 8) for x, y in points]
-        line = "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in at)
         third = at[len(at) // 8 : len(at) // 8 + 2]
         parts.append(
-            f'<path class="hand-loop" d="{line}"/>{_arrow(*third)}'
+            f'<path class="hand-loop" d="{through(at)}"/>{_arrow(*third)}'
             f'<circle class="hand-start" cx="{px(at[0][0])}" cy="{px(at[0][1])}" r="3.5"/>'
-            f'<text class="middle" x="{px(width * (n + 0.5))}" y="{height - 4}">{name}</text>'
+            + text(width * (n + 0.5), height - 4, name, "middle")
         )
-    return (
-        f'<svg class="picture" viewBox="0 0 {width * len(loops):.0f} {height:.0f}" role="img" '
-        f'aria-label="The way of the hand">{"".join(parts)}</svg>'
-    )
+    return picture("The way of the hand", width * len(loops), height, *parts)
 
 
 def _arrow(a: tuple[float, float], b: tuple[float, float]) -> str:
@@ -179,15 +164,9 @@ def chord_picture(chord: Chord, names: Sequence[str], say: Speech = PLAIN) -> st
             parts.append(
                 f'<rect class="{kind}" x="{px(at)}" y="{y}" width="{px(max(width - 1, 1))}" height="14" rx="3"/>'
             )
-        parts.append(
-            f'<text class="middle" x="{px(at + width / 2)}" y="{top + len(rows) * step + 12}">'
-            f"{1000 * piece.time:.0f} ms · {say.length(piece.hair, 1)}</text>"
-            if width > 90 or (not piece.turn and width > 40)
-            else ""
-        )
+        if width > 90 or (not piece.turn and width > 40):
+            told = f"{1000 * piece.time:.0f} ms · {say.length(piece.hair, 1)}"
+            parts.append(text(at + width / 2, top + len(rows) * step + 12, told, "middle"))
         at += width
-    labels = "".join(f'<text x="6" y="{top + i * step + 11}">{names[s]}</text>' for i, s in enumerate(rows))
-    return (
-        f'<svg class="picture" viewBox="0 0 560 {top + len(rows) * step + 20:.0f}" role="img" '
-        f'aria-label="The chord in time">{labels}{"".join(parts)}</svg>'
-    )
+    labels = [text(6, top + i * step + 11, names[s]) for i, s in enumerate(rows)]
+    return picture("The chord in time", 560, top + len(rows) * step + 20, *labels, *parts)

@@ -8,7 +8,7 @@ from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
 from pathway.core.practice.drill import Strain
 from pathway.core.practice.progress import BestMark, DayOf
-from pathway.web.shared.svg import across, path, px
+from pathway.web.shared.svg import across, path, px, text
 from pathway.web.shared.tracks.geometry import Tracks
 
 _WIDTH = 1000.0
@@ -31,8 +31,8 @@ def draw_day(entries: Sequence[tuple[float, Strain, bool]]) -> str:
         f'aria-label="The day as bows: {len(entries)} of them">',
         f'<rect class="hair-field" x="{px(left)}" y="{px(top)}" width="{px(right - left)}" height="{px(_BOWS)}"/>',
         path("third", across(top + _BOWS / 3, left, right) + across(top + 2 * _BOWS / 3, left, right)),
-        f'<text class="axis-name" x="{px(left - 8)}" y="{px(top + 9)}">frog</text>',
-        f'<text class="axis-name" x="{px(left - 8)}" y="{px(bottom)}">tip</text>',
+        text(left - 8, top + 9, "frog", "axis-name"),
+        text(left - 8, bottom, "tip", "axis-name"),
     ]
     x = left
     for n, (minutes, load, done) in enumerate(entries):
@@ -43,7 +43,7 @@ def draw_day(entries: Sequence[tuple[float, Strain, bool]]) -> str:
             f'<path class="{shade}" stroke-width="{px(_WEIGHTS[load])}" stroke-linecap="round" '
             f'd="M{px(x + 4)} {px(y0)}L{px(far - 4)} {px(y1)}"/>'
         )
-        parts.append(f'<text class="day-number" x="{px((x + far) / 2)}" y="{px(bottom + 16)}">{n + 1}</text>')
+        parts.append(text((x + far) / 2, bottom + 16, f"{n + 1}", "day-number"))
         x = far
     return "".join([*parts, "</svg>"])
 
@@ -103,10 +103,10 @@ def draw_calendar(days: Sequence[DayOf]) -> str:
         f'aria-label="Minutes of {len(days)} days">'
     ]
     for n, name in enumerate(("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")):
-        parts.append(f'<text class="axis-name at-start" x="{px(70 + n * _COLUMN + 4)}" y="12">{name}</text>')
+        parts.append(text(70 + n * _COLUMN + 4, 12, name, "axis-name at-start"))
     for w, week in enumerate(weeks):
         y = 22 + w * _ROW
-        parts.append(f'<text class="axis-name at-start" x="0" y="{px(y + 18)}">{week[0].day:%-d %b}</text>')
+        parts.append(text(0, y + 18, f"{week[0].day:%-d %b}", "axis-name at-start"))
         for d, one in enumerate(week):
             parts.append(_day(one, 70 + d * _COLUMN, y, most))
     return "".join([*parts, "</svg>"])

@@ -9,7 +9,7 @@ from pathway.core.physics.lever import effortless_place
 from pathway.core.physics.string import plain_place
 from pathway.core.rig.instrument import Rig
 from pathway.web.shared.bridge import BRIDGE_HEIGHT, Bridge
-from pathway.web.shared.svg import px
+from pathway.web.shared.svg import across, path, picture, px, text, through
 
 _LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
 _RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
@@ -41,11 +41,8 @@ def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
     marks = _marks([(_LEFT + WAY * place / bow.hair, words) for place, words in told])
     rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in _RATES)
     label = "The bow with its balance point, the place where its own weight is enough, and its rebound along the hair"
-    return (
-        f'<svg class="picture rig-bow" viewBox="0 -16 760 148" role="img" aria-label="{label}">{stick}{usable}'
-        f'{"".join(marks)}{rates}<text x="{_LEFT - 66}" y="112" class="quiet">rebounds</text>'
-        f'<text x="{_LEFT - 66}" y="126" class="quiet">a second</text></svg>'
-    )
+    words = text(_LEFT - 66, 112, "rebounds", "quiet"), text(_LEFT - 66, 126, "a second", "quiet")
+    return picture(label, 760, 148, stick, usable, *marks, rates, *words, kind="rig-bow", top=-16)
 
 
 def _marks(told: list[tuple[float, str]]) -> list[str]:
@@ -68,7 +65,7 @@ def _mark(x: float, height: float, words: str, side: str) -> str:
 
 def _rate(share: float, rate: float) -> str:
     x = _LEFT + WAY * share
-    return f'<path class="tick" d="M{px(x)} 84V96"/><text class="middle" x="{px(x)}" y="118">{rate:.1f}</text>'
+    return path("tick", f"M{px(x)} 84V96") + text(x, 118, f"{rate:.1f}", "middle")
 
 
 def strings_picture(rig: Rig, say: Speech = PLAIN) -> str:
@@ -89,11 +86,11 @@ def strings_picture(rig: Rig, say: Speech = PLAIN) -> str:
         parts.append(
             f'<path class="string-line" stroke-width="{px(1.2 + 2.4 * (count - i) / count)}" d="M{x} 250V4"/>'
             f'<circle class="place" cx="{x}" cy="{px(y)}" r="6"/>'
-            f'<text class="middle" x="{x}" y="268">{string.letter}</text>'
-            f'<text x="{x + 9}" y="{px(y + 4)}">{say.length(place, 1).number}</text>'
+            + text(x, 268, string.letter, "middle")
+            + text(x + 9, y + 4, say.length(place, 1).number)
         )
     label = f"The strings with the place of a plain mezzo-forte on each, in {say.names_lengths} from the bridge"
-    return f'<svg class="picture" viewBox="0 0 {width:.0f} 274" role="img" aria-label="{label}">{"".join(parts)}</svg>'
+    return picture(label, width, 274, *parts)
 
 
 def levels_picture(rig: Rig) -> str:
@@ -108,14 +105,11 @@ def levels_picture(rig: Rig) -> str:
         parts.append(
             f'<path class="own-level" d="M{px(x - dx)} {px(y - dy - 8)}L{px(x + dx)} {px(y + dy - 8)}"/>'
             f'<circle class="string-end" cx="{px(x)}" cy="{px(y)}" r="5"/>'
-            f'<text class="middle" x="{px(x)}" y="{px(y + 40)}">{string.letter} {math.degrees(level):+.0f}°</text>'
+            + text(x, y + 40, f"{string.letter} {math.degrees(level):+.0f}°", "middle")
         )
     left, right = bridge.at(-edge)[0] - 30, bridge.at(edge)[0] + 30
-    box = f"{left:.0f} 30 {right - left:.0f} {BRIDGE_HEIGHT - 60:.0f}"
-    return (
-        f'<svg class="picture" viewBox="{box}" role="img" aria-label="The bridge with the level of every string">'
-        f"{''.join(parts)}</svg>"
-    )
+    label = "The bridge with the level of every string"
+    return picture(label, right - left, BRIDGE_HEIGHT - 60, *parts, left=left, top=30)
 
 
 def rebound_picture(
@@ -130,21 +124,11 @@ def rebound_picture(
     def at(place: float, rate: float) -> tuple[float, float]:
         return 50 + 480 * place / furthest, 210 - 180 * rate / most
 
-    def line(row: Sequence[tuple[float, float]]) -> str:
-        return "M" + "L".join("{:.1f} {:.1f}".format(*at(*point)) for point in row)
-
     dots = "".join('<circle class="measured" cx="{:.1f}" cy="{:.1f}" r="6"/>'.format(*at(*point)) for point in measured)
     steps = range(0, int(most) + 1, 10)
-    grid = "".join(
-        f'<path class="grid" d="M50 {px(at(0, r)[1])}H530"/><text x="12" y="{px(at(0, r)[1] + 4)}">{r}</text>'
-        for r in steps
-    )
-    places = "".join(
-        f'<text class="middle" x="{px(at(p, 0)[0])}" y="228">{p}</text>' for p in range(0, int(furthest) + 1, 10)
-    )
-    own = f'<path class="fitted" d="{line(fitted)}"/>' if fitted else ""
+    grid = "".join(path("grid", across(at(0, r)[1], 50, 530)) + text(12, at(0, r)[1] + 4, str(r)) for r in steps)
+    places = "".join(text(at(p, 0)[0], 228, str(p), "middle") for p in range(0, int(furthest) + 1, 10))
+    usual = path("typical", through(at(*point) for point in typical))
+    own = path("fitted", through(at(*point) for point in fitted)) if fitted else ""
     label = "Rebounds a second along the hair: typical, yours, and what was tapped"
-    return (
-        f'<svg class="picture rebound" viewBox="0 0 560 236" role="img" aria-label="{label}">{grid}{places}'
-        f'<path class="typical" d="{line(typical)}"/>{own}{dots}</svg>'
-    )
+    return picture(label, 560, 236, grid, places, usual, own, dots, kind="rebound")

@@ -4,7 +4,7 @@ import numpy as np
 
 from pathway.core.planning.note_plan import Tone
 from pathway.core.sound.seen import Seen
-from pathway.web.shared.svg import px
+from pathway.web.shared.svg import path, picture, px, through
 
 _WIDTH, _HEIGHT, _EDGE = 300.0, 120.0, 8.0
 SLOWED = 8.0  # all of it takes so long to be run through [s]
@@ -23,14 +23,12 @@ def seen_picture(seen: Seen, name: str) -> str:
     most = max(float(np.abs(place).max()), 1e-9)
     xs = _EDGE + (_WIDTH - 2 * _EDGE) * times / max(float(seen.times[-1]), 1e-9)
     ys = _HEIGHT / 2 - (_HEIGHT / 2 - _EDGE) * place / most
-    line = "M" + "L".join(f"{px(float(x))} {px(float(y))}" for x, y in zip(xs, ys, strict=True))
+    line = through(zip(xs.tolist(), ys.tolist(), strict=True))
     periods = "".join(f"M{px(_EDGE + k * (_WIDTH - 2 * _EDGE) / seen.times[-1])} 0V{_HEIGHT:.0f}" for k in range(1, 5))
     run = f'<animateMotion dur="{SLOWED:g}s" repeatCount="indefinite" path="{line}"/>'
-    return (
-        f'<svg class="picture seen" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
-        f'aria-label="The string under the bow, {name}"><path class="grid" d="{periods}"/>'
-        f'<path class="seen-line" d="{line}"/><circle class="seen-point" r="5">{run}</circle></svg>'
-    )
+    point = f'<circle class="seen-point" r="5">{run}</circle>'
+    label = f"The string under the bow, {name}"
+    return picture(label, _WIDTH, _HEIGHT, path("grid", periods), path("seen-line", line), point, kind="seen")
 
 
 def seen_words(seen: Seen) -> str:

@@ -4,11 +4,12 @@ import math
 
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
-from pathway.core.physics.string import CLOSEST, SoundingString, force_window
+from pathway.core.physics.string import SoundingString, force_window
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Instrument, Rig
-from pathway.web.shared.svg import px
+from pathway.web.shared.axes import ForceAxis, PlaceAxis
+from pathway.web.shared.svg import picture, px, text
 
 
 def bow_picture(note: NotePlan, rig: Rig, direction: Direction, say: Speech = PLAIN) -> str:
@@ -25,18 +26,20 @@ def bow_picture(note: NotePlan, rig: Rig, direction: Direction, say: Speech = PL
     head = "M32 14l-6 -2m6 2l-3 6" if torque >= 0 else "M14 20l1 -6.5m-1 6.5l6 -2"
     arrow = 5 if direction > 0 else -5
     label_x = min(max((a + b) / 2, left + 46), right - 46)
-    return (
-        '<svg class="picture" viewBox="0 0 310 66" role="img" aria-label="The bow from the side">'
+    return picture(
+        "The bow from the side",
+        310,
+        66,
         f'<path class="bow-stick" d="M6 28C90 {y - 2:.0f} 200 {y - 2:.0f} 300 26"/>'
         f'<path class="bow-stick" d="M300 26L{right:.0f} {y}"/>'
         f'<path class="bow-hair" d="M{left} {y}H{right}"/><rect class="bow-frog" x="10" y="28" width="17" height="13"/>'
         f'<path class="hair-used" d="M{px(a)} {y}H{px(b)}"/>'
         f'<path class="balance" d="M{px(x(rig.bow.centre))} {y - 8}V{y + 6}"/>'
         f'<path class="travel" d="M{px(a)} {y + 8}H{px(b)}m{-arrow} -3l{arrow} 3l{-arrow} 3"/>'
-        f'<path class="turn" d="{turn}{head}"/>'
-        f'<text x="40" y="15">{finger} {abs(torque):.2f} N m at the end</text>'
-        f'<text class="middle" x="{px(label_x)}" y="62">{say.length(note.start, 1).number} → '
-        f"{say.length(note.end, 1)}</text></svg>"
+        f'<path class="turn" d="{turn}{head}"/>',
+        text(40, 15, f"{finger} {abs(torque):.2f} N m at the end"),
+        text(label_x, 62, f"{say.length(note.start, 1).number} → {say.length(note.end, 1)}", "middle"),
+        kind="bow",
     )
 
 
@@ -64,12 +67,14 @@ def string_picture(note: NotePlan, rig: Rig) -> str:
         for i, y in enumerate(rows)
     )
     at = max(x(note.contact), 8.0)
-    return (
-        f'<svg class="picture" viewBox="0 0 {width:.0f} 100" role="img" aria-label="The strings from above">'
+    return picture(
+        "The strings from above",
+        width,
+        100,
         f'<rect class="board" x="4" y="{top}" width="{board - 4}" height="{bottom - top}"/>'
         f'<path class="lane" d="{lanes}"/>{strings}'
         f'<rect class="bridge" x="{bridge}" y="{top - 4}" width="4" height="{bottom - top + 8}"/>'
-        f'<path class="hair-across" d="M{px(at)} 4V92"/></svg>'
+        f'<path class="hair-across" d="M{px(at)} 4V92"/>',
     )
 
 
@@ -92,12 +97,14 @@ def bridge_picture(note: NotePlan, rig: Rig) -> str:
     touch = (cx + radius * math.sin(level), cy - radius * math.cos(level) - 4)
     along = (math.cos(level) * 70, math.sin(level) * 70)
     edge = [(cx + radius * math.sin(a * 0.68), cy + 5 - radius * math.cos(a * 0.68)) for a in (-1, 1)]
-    return (
-        '<svg class="picture" viewBox="0 0 150 100" role="img" aria-label="The bridge and the level of the bow">'
+    return picture(
+        "The bridge and the level of the bow",
+        150,
+        100,
         f'<path class="bridge-section" d="M{px(edge[0][0])} {px(edge[0][1])}A{radius} {radius} 0 0 1 {px(edge[1][0])} '
         f'{px(edge[1][1])}L{px(edge[1][0] - 8)} 96H{px(edge[0][0] + 8)}Z"/>{"".join(dots)}'
         f'<path class="hair-across" d="M{px(touch[0] - along[0])} {px(touch[1] - along[1])}L{px(touch[0] + along[0])} '
-        f'{touch[1] + along[1]:.1f}"/></svg>'
+        f'{px(touch[1] + along[1])}"/>',
     )
 
 
@@ -105,29 +112,23 @@ def window_picture(note: NotePlan, rig: Rig) -> str:
     """The force window over the place on the string at this speed, with the note's point in it."""
     lead = note.lead
     string = _sounding(note, rig.instrument)
-    far, near = max(string.furthest, lead.beta), CLOSEST
-    least, most = 0.03, 20.0
     left, right, top, bottom = 8.0, 142.0, 8.0, 92.0
-
-    def x(beta: float) -> float:
-        return left + math.log(far / beta) / math.log(far / near) * (right - left)
-
-    def y(force: float) -> float:
-        share = math.log(min(max(force, least), most) / least) / math.log(most / least)
-        return bottom - share * (bottom - top)
-
-    betas = [far * (near / far) ** (i / 16) for i in range(17)]
+    x, y = PlaceAxis(max(string.furthest, lead.beta), left, right), ForceAxis(0.03, 20.0, top, bottom)
+    betas = x.places(16)
     window = [force_window(note.speed, beta, string) for beta in betas]
-    upper = " ".join(f"{x(b):.1f},{y(float(w.upper)):.1f}" for b, w in zip(betas, window, strict=True))
-    lower = " ".join(f"{x(b):.1f},{y(float(w.lower)):.1f}" for b, w in zip(betas, window, strict=True))
+    upper = " ".join(f"{px(x.x(b))},{px(y.y(float(w.upper)))}" for b, w in zip(betas, window, strict=True))
+    lower = " ".join(f"{px(x.x(b))},{px(y.y(float(w.lower)))}" for b, w in zip(betas, window, strict=True))
     area = upper + " " + " ".join(reversed(lower.split()))
-    return (
-        '<svg class="picture" viewBox="0 0 150 100" role="img" aria-label="The force window">'
+    return picture(
+        "The force window",
+        150,
+        100,
         f'<rect class="frame" x="{left}" y="{top}" width="{right - left}" height="{bottom - top}"/>'
         f'<polygon class="window-area" points="{area}"/><polyline class="limit-upper" points="{upper}"/>'
-        f'<polyline class="limit-lower" points="{lower}"/>'
-        f'<text x="14" y="20">pressed</text><text x="14" y="88">airy</text>'
-        f'<circle class="point" cx="{px(x(lead.beta))}" cy="{px(y(lead.force))}" r="5"/></svg>'
+        f'<polyline class="limit-lower" points="{lower}"/>',
+        text(14, 20, "pressed"),
+        text(14, 88, "airy"),
+        f'<circle class="point" cx="{px(x.x(lead.beta))}" cy="{px(y.y(lead.force))}" r="5"/>',
     )
 
 

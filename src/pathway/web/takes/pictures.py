@@ -8,7 +8,7 @@ import numpy as np
 
 from pathway.core.takes import Listened
 from pathway.core.takes.measures import MeasuredNote
-from pathway.web.shared.svg import across, path, px
+from pathway.web.shared.svg import across, path, px, text
 from pathway.web.shared.tracks.geometry import Tracks
 
 _ROOM = 52.0  # height of the track [px]
@@ -26,9 +26,9 @@ def with_take(drawn: str, tracks: Tracks, heard: Listened, other: Listened | Non
         f'<rect class="hair-field" x="{px(left)}" y="{px(top)}" '
         f'width="{px(tracks.right - left)}" height="{px(_ROOM)}"/>',
         path("balance", across(middle, left, tracks.right)),
-        f'<text class="axis-name" x="{px(left - 8)}" y="{px(top + 8)}">louder</text>',
-        f'<text class="axis-name" x="{px(left - 8)}" y="{px(middle + 3)}">plan</text>',
-        f'<text class="axis-name" x="{px(left - 8)}" y="{px(bottom)}">softer</text>',
+        text(left - 8, top + 8, "louder", "axis-name"),
+        text(left - 8, middle + 3, "plan", "axis-name"),
+        text(left - 8, bottom, "softer", "axis-name"),
     ]
     for hit in tracks.hits:
         row = heard.of.get(hit.note)
@@ -42,7 +42,7 @@ def with_take(drawn: str, tracks: Tracks, heard: Listened, other: Listened | Non
             parts.append(path("take-cents", f"M{px(x - 5)} {px(middle)}v{px(-up)}m-3 0h6"))
         if heard.times_played[hit.note] > 1:
             again = heard.times_played[hit.note]
-            parts.append(f'<text class="take-again" x="{px(x)}" y="{px(bottom + 6)}">{again}×</text>')
+            parts.append(text(x, bottom + 6, f"{again}×", "take-again"))
     box = f'viewBox="0 0 {px(tracks.width)} {px(bottom + 8)}" width="{px(tracks.width)}" height="{px(bottom + 8)}"'
     return _BOX.sub(box, drawn, count=1).removesuffix("</svg>") + "".join(parts) + "</svg>"
 
@@ -65,7 +65,7 @@ def draw_trend(name: str, values: Sequence[tuple[float, float]], unit: str) -> s
     for (x, y, error), (mean, _) in zip(points, values, strict=True):
         parts.append(path("take-time", f"M{px(x)} {px(y - error)}V{px(y + error)}"))
         parts.append(f'<circle class="rung climbed" cx="{px(x)}" cy="{px(y)}" r="4"/>')
-        parts.append(f'<text class="take-value" x="{px(x)}" y="{px(y - error - 7)}">{mean:.1f}</text>')
+        parts.append(text(x, y - error - 7, f"{mean:.1f}", "take-value"))
     return "".join([*parts, "</svg>"])
 
 

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from pathway.core.guide.speech import GRAMS_PER_NEWTON, PLAIN, Speech
 from pathway.core.music import pitch_name
-from pathway.core.physics.string import AIRY, CLOSEST, PRESSED, SoundingString, force_window
+from pathway.core.physics.string import AIRY, PRESSED, SoundingString, force_window
 from pathway.core.planning import Plan
 from pathway.core.planning.advice.balance import Balance, balance_of
 from pathway.core.planning.advice.symptoms import Heard
@@ -16,9 +16,10 @@ from pathway.core.sound import playable
 from pathway.core.sound.otherwise import with_symptom
 from pathway.core.sound.seen import seen_in
 from pathway.store import StoredPiece
+from pathway.web.shared.axes import ForceAxis, PlaceAxis
 from pathway.web.shared.reading import signed
 from pathway.web.shared.seen import seen_picture, seen_words
-from pathway.web.shared.svg import px
+from pathway.web.shared.svg import px, text
 from pathway.web.shared.way import Station, way_of
 
 _WIDTH, _HEIGHT = 620.0, 380.0
@@ -69,55 +70,38 @@ class ToneView:
             instrument, lead.string, 12 * math.log2(instrument.length / lead.vibrating), lead.loops
         )
 
-    def _x(self, beta: float) -> float:
-        far = self._far
-        return _LEFT + math.log(far / beta) / math.log(far / CLOSEST) * (RIGHT - _LEFT)
-
-    @property
-    def _far(self) -> float:
-        return max(self._string.furthest, self.note.lead.beta)
-
-    @staticmethod
-    def _y(force: float) -> float:
-        share = math.log(min(max(force, _LEAST), _MOST) / _LEAST) / math.log(_MOST / _LEAST)
-        return BOTTOM - share * (BOTTOM - _TOP)
-
     @property
     def map(self) -> str:
         """Return the tone map: weight against place at the note's speed, with its point to be moved."""
-        far, note = self._far, self.note
-        betas = [far * (CLOSEST / far) ** (i / 40) for i in range(41)]
+        note, y = self.note, ForceAxis(_LEAST, _MOST, _TOP, BOTTOM).y
+        axis = PlaceAxis(max(self._string.furthest, note.lead.beta), _LEFT, RIGHT)
+        betas = axis.places(40)
         windows = [force_window(note.speed, beta, self._string) for beta in betas]
 
         def line(place: float) -> str:
             return " ".join(
-                f"{self._x(b):.1f},{self._y(float(w.force(place))):.1f}" for b, w in zip(betas, windows, strict=True)
+                f"{px(axis.x(b))},{px(y(float(w.force(place))))}" for b, w in zip(betas, windows, strict=True)
             )
 
         upper, lower = line(1.0), line(0.0)
         clean = f"{line(PRESSED)} {' '.join(reversed(line(AIRY).split()))}"
-        edges = [self._x(float(edge)) for edge in self._string.lane_edges()]
+        edges = [axis.x(float(edge)) for edge in self._string.lane_edges()]
         lanes = "".join(f"M{px(x)} {_TOP}V{BOTTOM}" for x in edges)
         names = "".join(
-            f'<text class="middle" x="{px((a + b) / 2)}" y="{BOTTOM + 16}">{n}</text>'
-            for n, (a, b) in enumerate(pairwise(edges), start=1)
+            text((a + b) / 2, BOTTOM + 16, str(n), "middle") for n, (a, b) in enumerate(pairwise(edges), start=1)
         )
-        grams = "".join(
-            f'<text x="6" y="{px(self._y(g / GRAMS_PER_NEWTON) + 4)}">{self.say.weight(g / GRAMS_PER_NEWTON)}</text>'
-            for g in (5, 20, 50, 100, 300, 1000)
-        )
-        x, y = self._x(note.lead.beta), self._y(note.lead.force)
+        weights = [g / GRAMS_PER_NEWTON for g in (5, 20, 50, 100, 300, 1000)]
+        told = "".join(text(6, y(weight) + 4, str(self.say.weight(weight))) for weight in weights)
         return (
-            f'<svg class="picture tone-map" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
+            f'<svg class="picture tone-map" data-picture="map" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
             f'aria-label="The tone map" data-left="{_LEFT}" data-right="{RIGHT}" data-top="{_TOP}" '
             f'data-bottom="{BOTTOM}" data-least="{_LEAST}" data-most="{_MOST}" '
             f'data-others="{note.force - note.lead.force:.4f}">'
             f'<polygon class="window-area" points="{clean}"/><path class="lane" d="{lanes}"/>'
             f'<polyline class="limit-upper" points="{upper}"/><polyline class="limit-lower" points="{lower}"/>'
-            f"{names}{grams}"
-            f'<text x="{_LEFT}" y="{_HEIGHT - 6}">fingerboard</text>'
-            f'<text x="{RIGHT - 40}" y="{_HEIGHT - 6}">bridge</text>'
-            f'<circle class="point" cx="{px(x)}" cy="{px(y)}" r="9"/></svg>'
+            f"{names}{told}{text(_LEFT, _HEIGHT - 6, 'fingerboard')}{text(RIGHT - 40, _HEIGHT - 6, 'bridge')}"
+            f'<circle data-point class="point" cx="{px(axis.x(note.lead.beta))}" cy="{px(y(note.lead.force))}" r="9"/>'
+            "</svg>"
         )
 
     @property

@@ -8,7 +8,7 @@ from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.phrases import phrases_of
 from pathway.core.planning.plan import Plan
 from pathway.formats.staves import System
-from pathway.web.shared.svg import path, px
+from pathway.web.shared.svg import path, px, text
 from pathway.web.shared.tracks.geometry import SIGN_ABOVE, SIGNS, Tracks
 
 WORD_ABOVE, STRING_BESIDE, LEAST_Y = 25.0, 9.0, 9.0  # of a word over the sign, of a letter beside it, from the top [px]
@@ -45,7 +45,7 @@ def _strings(system: System, plan: Plan) -> Iterator[str]:
         spot = system.notes.get(note.id)
         if told and spot is not None:
             x, y = spot.x + STRING_BESIDE, SIGNS + spot.top - SIGN_ABOVE + 4
-            yield f'<text class="pencil-string" x="{px(x)}" y="{px(y)}">{strings[string].letter}</text>'
+            yield text(x, y, strings[string].letter, "pencil-string")
 
 
 def _expected(note: NotePlan, plan: Plan) -> int:
@@ -65,9 +65,9 @@ def _arrivals(tracks: Tracks, system: System, plan: Plan, say: Speech) -> Iterat
             y = tracks.hair_top + share * tracks.hair
             beside = y - 8 if share > 0.2 else y + 16
             yield f'<circle class="pencil-ring" cx="{px(spot.x)}" cy="{px(y)}" r="4.5"/>'
-            yield f'<text class="pencil-place" x="{px(spot.x)}" y="{px(beside)}">{told}</text>'
+            yield text(spot.x, beside, told, "pencil-place")
         else:
             x, y = spot.x - 4, tracks.hair_top + 4
             yield path("pencil-bow", f"M{px(x)} {px(y - 3)}v6M{px(x)} {px(y)}h{px(SMALL_BOW)}")
             yield f'<circle class="pencil-dot" cx="{px(x + share * SMALL_BOW)}" cy="{px(y)}" r="2.6"/>'
-            yield f'<text class="pencil-place" x="{px(x + SMALL_BOW + 10)}" y="{px(y + 3.5)}">{told}</text>'
+            yield text(x + SMALL_BOW + 10, y + 3.5, told, "pencil-place")

@@ -5,7 +5,7 @@ from html import escape
 from math import hypot
 
 from pathway.core.technique.crossings import Sense
-from pathway.web.shared.svg import across, path, px
+from pathway.web.shared.svg import across, path, px, text
 from pathway.web.shared.tracks.geometry import LANE, RISE, STRING_ROW, LevelLine, Ribbon, RibbonPiece, Sign, Tracks
 
 _DOWN = "M-4.5 5V-4.5H4.5V5M-4.5 -3.2H4.5"
@@ -91,8 +91,8 @@ def _lane_axis(t: Tracks) -> str:
     return _name(t.left - 8, t.lanes_top + 6, "board") + _name(t.left - 8, bottom + 2, "bridge")
 
 
-def _name(x: float, y: float, text: str) -> str:
-    return f'<text class="axis-name" x="{px(x)}" y="{px(y)}">{escape(text)}</text>'
+def _name(x: float, y: float, words: str) -> str:
+    return text(x, y, words, "axis-name")
 
 
 def _ribbon(ribbon: Ribbon, hair: float) -> str:

@@ -63,41 +63,41 @@ form.querySelector("[data-back]").addEventListener("click", () => { chosen.place
 function turn(picture, degrees) {
   const limit = Number(picture.getAttribute("aria-valuemax"));
   const level = Math.max(-limit, Math.min(limit, degrees));
-  picture.querySelector(".bow-turned").setAttribute("transform", `rotate(${level} ${picture.dataset.cx} ${picture.dataset.cy})`);
+  picture.querySelector("[data-turned]").setAttribute("transform", `rotate(${level} ${picture.dataset.cx} ${picture.dataset.cy})`);
   field("tilt").value = level.toFixed(2);
 }
 
 let drag = null;
 document.addEventListener("pointerdown", (event) => {
-  const picture = event.target.closest(".bridge-large");
-  if (!picture || !event.target.closest(".bow-turned")) return;
+  const picture = event.target.closest("[data-picture=level]");
+  if (!picture || !event.target.closest("[data-turned]")) return;
   event.preventDefault();
   drag = { picture, from: angleAt(picture, event), level: Number(picture.dataset.level) };
 });
 document.addEventListener("pointermove", (event) => {
   if (!drag) return;
-  turn(document.querySelector(".bridge-large"), drag.level + angleAt(drag.picture, event) - drag.from);
+  turn(document.querySelector("[data-picture=level]"), drag.level + angleAt(drag.picture, event) - drag.from);
   ask();
 });
 for (const end of ["pointerup", "pointercancel"]) document.addEventListener(end, () => { drag = null; });
 
 function angleAt(picture, event) { // how far the pointer lies to the side, as seen from the bow's middle
-  const box = document.querySelector(".bridge-large").getBoundingClientRect();
+  const box = document.querySelector("[data-picture=level]").getBoundingClientRect();
   const x = (event.clientX - box.left) / box.width - 0.5;
   const y = (event.clientY - box.top) / box.height - 0.25;
   return (Math.sign(x) || 1) * (y * 90);
 }
 
 document.addEventListener("keydown", (event) => {
-  const picture = event.target.closest?.(".bridge-large");
+  const picture = event.target.closest?.("[data-picture=level]");
   const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
   if (!picture || !by) return;
   event.preventDefault();
   turn(picture, Number(field("tilt").value || picture.dataset.level) + by);
-  ask().then?.(() => document.querySelector(".bridge-large")?.focus());
+  ask().then?.(() => document.querySelector("[data-picture=level]")?.focus());
 });
 document.addEventListener("htmx:after:swap", () => {
-  if (document.activeElement === document.body && field("tilt").value) document.querySelector(".bridge-large")?.focus({ preventScroll: true });
+  if (document.activeElement === document.body && field("tilt").value) document.querySelector("[data-picture=level]")?.focus({ preventScroll: true });
 });
 
 shown();

@@ -35,7 +35,7 @@ function hearPoint() {
 
 let held = null;
 document.addEventListener("pointerdown", (event) => {
-  if (!event.target.matches(".tone-map .point")) return;
+  if (!event.target.matches("[data-point]")) return;
   event.preventDefault();
   held = event.target;
 });

@@ -171,7 +171,7 @@ function show(time) {
   const bowed = Math.min(1, (time - here.from) / Math.max(here.to - here.from, 1e-3));
   const place = (here.start + bowed * (here.end - here.start)) / hair;
   move(at, then, share, place);
-  const bow = document.querySelector('.picture[aria-label="The bow from the side"]');
+  const bow = document.querySelector('[data-picture="bow"]');
   if (bow) dot(bow, 26 + place * 270, 40);
 }
 
