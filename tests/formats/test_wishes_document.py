@@ -9,7 +9,6 @@ from pathway.core.planning import Lock, Passage
 from pathway.core.planning.wishes import (
     Break,
     Colour,
-    Exit,
     Link,
     Profile,
     Relation,
@@ -23,6 +22,7 @@ from pathway.core.planning.wishes import (
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.endings import Exit
 from pathway.errors import PlanError
 from pathway.formats.wishes_document import read_wishes, wishes_document, wishes_of
 from tests.helpers import part_of

@@ -19,7 +19,6 @@ from pathway.core.planning import Lock, Passage, Settings
 from pathway.core.planning.wishes import (
     Break,
     Colour,
-    Exit,
     Link,
     Profile,
     Relation,
@@ -33,6 +32,7 @@ from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.endings import Exit
 from pathway.errors import DataError
 from pathway.formats.rig_document import rig_document
 from pathway.store import Notebook, Pieces, Rigs, open_database

@@ -5,10 +5,11 @@ import math
 from pathway.core.planning.note_plan import Landing, Load, NotePlan, Onset, Tone, Voice
 from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.validate import problems_in
-from pathway.core.planning.wishes import Exit, Link
+from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
 from pathway.core.sound.playable import Playable, Plucked
 from pathway.core.technique.chords import FASTER, LIGHTER, Chord, ChordPiece
+from pathway.core.technique.endings import Exit
 from pathway.formats.plan_document import ChordDoc, LandingDoc, LoadDoc, NoteDoc, PlanDocument, StrokeDoc, VoiceDoc
 from pathway.formats.rig_document import rig_of
 

@@ -14,7 +14,6 @@ from pathway.core.music import Event, Part
 from pathway.core.planning.wishes import (
     Break,
     Colour,
-    Exit,
     Link,
     Lock,
     Passage,
@@ -31,6 +30,7 @@ from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import open_pitch
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.endings import Exit
 from pathway.errors import PlanError
 from pathway.formats.misread import first_fault
 

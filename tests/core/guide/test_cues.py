@@ -2,8 +2,9 @@
 
 import pytest
 
-from pathway.core.guide.cues import School, chord_cue, crossing_cue, level_cue, weight_cue
+from pathway.core.guide.cues import School, chord_cue, crossing_cue, end_cue, level_cue, weight_cue
 from pathway.core.technique.crossings import CrossingManner, Mover
+from pathway.core.technique.endings import Exit
 
 
 def test_schools_give_weight_in_their_own_words() -> None:
@@ -30,3 +31,13 @@ def test_levels_and_chords_are_told_by_instrument_and_direction() -> None:
     assert "grip" in chord_cue(up_bow=True, retaken=False)
     assert "rest" in chord_cue(up_bow=False, retaken=True)
     assert "Sink" in chord_cue(up_bow=False, retaken=False)
+
+
+def test_every_ending_is_told_by_what_the_hand_does() -> None:
+    """Stopped keeps the weight, ringing lightens, lifted goes on in the air; joined says how long the tone dips."""
+    told = {how: end_cue(how, 0.047) for how in Exit}
+    assert len(set(told.values())) == len(Exit)
+    assert "keep the weight" in told[Exit.STOPPED]
+    assert "lighten" in told[Exit.RINGING]
+    assert "Lift" in told[Exit.LIFTED]
+    assert "47 ms" in told[Exit.JOINED]

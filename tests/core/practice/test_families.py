@@ -6,13 +6,14 @@ import pytest
 
 from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.planning.finding import Severity
-from pathway.core.planning.wishes import Exit, Profile
+from pathway.core.planning.wishes import Profile
 from pathway.core.practice.drill import DrillAsk, Quantity, Stage
 from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.making import drill_of, opened, stills
 from pathway.core.rig import PRESETS
 from pathway.core.rig.bow import EARLY_HOLDS
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.endings import Exit
 from pathway.errors import NotFound, NotHere
 from tests.core.practice.grounds import drill, place, tune_on
 from tests.helpers import THOROUGH

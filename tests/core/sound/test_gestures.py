@@ -9,11 +9,11 @@ import pytest
 from pathway.core.arrays import FloatArray
 from pathway.core.planning import Lock, Plan, Settings, plan_part
 from pathway.core.planning.note_plan import Load, NotePlan
-from pathway.core.planning.wishes import Exit
 from pathway.core.rig import preset
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import RATE, Curves, gestures_of, playable
 from pathway.core.technique.chords import Form
+from pathway.core.technique.endings import Exit
 from tests.helpers import part_of, plan_of
 
 

@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.technique.crossings import CrossingManner, Mover
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.limbs import Limb
 from pathway.core.technique.stroke_types import Contact, Start, StrokeType
 
@@ -173,15 +174,15 @@ def elbow_cue(rank: float, *, held_down: bool) -> str:
     return f"The elbow is {where}."
 
 
-def end_cue(how: str, dip: float, say: Speech = PLAIN) -> str:
+def end_cue(how: Exit, dip: float, say: Speech = PLAIN) -> str:
     """Return how a stroke ends; dip is the time the tone sinks at the turn [s]."""
-    if how == "joined":
+    if how is Exit.JOINED:
         slow = f"slow the last {say.length(0.02)}"
         return f"Turn without a stop; {slow}, lighten a quarter. The tone dips for {1000 * dip:.0f} ms."
     return {
-        "stopped": "Stop on the string and keep the weight for the next note.",
-        "ringing": "Leave the string ringing; slow down and lighten, do not stop it dead.",
-        "lifted": "Lift in the direction of the stroke and carry the bow back in a curve.",
+        Exit.STOPPED: "Stop on the string and keep the weight for the next note.",
+        Exit.RINGING: "Leave the string ringing; slow down and lighten, do not stop it dead.",
+        Exit.LIFTED: "Lift in the direction of the stroke and carry the bow back in a curve.",
     }[how]
 
 

@@ -10,10 +10,11 @@ from pathway.core.physics.string import LANES
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wish_checks import MOST_FORCE
-from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile, Vibrato
+from pathway.core.planning.wishes import Break, Link, Lock, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import PlanError
 

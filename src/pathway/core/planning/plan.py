@@ -13,10 +13,11 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Finding
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.wishes import Exit, Link, Lock, Profile
+from pathway.core.planning.wishes import Link, Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.crossings import CrossingManner, Mover, Sense
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.limbs import Limb
 from pathway.errors import NotFound
 

@@ -7,6 +7,7 @@ from enum import IntEnum, StrEnum
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.endings import Exit
 
 
 class Link(IntEnum):
@@ -71,20 +72,6 @@ class Vibrato(StrEnum):
     def shakes(self) -> bool:
         """Whether a finger has to stop the note for it."""
         return self is not Vibrato.NONE
-
-
-class Exit(StrEnum):
-    """How a stroke ends."""
-
-    JOINED = "joined"
-    STOPPED = "stopped"
-    RINGING = "ringing"
-    LIFTED = "lifted"
-
-    @property
-    def silence(self) -> float:
-        """Return the least share of the last note that it takes [1]; our choice."""
-        return {Exit.JOINED: 0.0, Exit.STOPPED: 0.15, Exit.RINGING: 0.08, Exit.LIFTED: 0.20}[self]
 
 
 class Break(StrEnum):

@@ -9,11 +9,12 @@ from pathway.core.arrays import FloatArray
 from pathway.core.physics.string import WIDEST_LOOP
 from pathway.core.planning.note_plan import NotePlan, Tone, Voice
 from pathway.core.planning.plan import StrokePlan
-from pathway.core.planning.wishes import Exit, Link
+from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound.curves import RATE, Curves, SoundedNote, StringCurves
 from pathway.core.sound.playable import Playable, Plucked
 from pathway.core.sound.starts import start_of
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start
 from pathway.errors import PlanError
 

@@ -4,10 +4,11 @@ from pathway.core.physics.attack import slowest_start
 from pathway.core.planning.note_plan import NotePlan, Onset, Tone, Voice
 from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.plan import StrokePlan
-from pathway.core.planning.wishes import Exit, Link
+from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
 from pathway.core.sound.playable import Playable
 from pathway.core.technique.double_stops import Shared
+from pathway.core.technique.endings import Exit
 
 _SECONDS = 1.8
 ID = "held"

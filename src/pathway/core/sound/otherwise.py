@@ -8,7 +8,8 @@ from pathway.core.physics.string import AIRY, CLOSEST, LANES, PRESSED, SoundingS
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.note_plan import NotePlan, Tone, Voice
 from pathway.core.planning.plan import Plan, StrokePlan
-from pathway.core.planning.wishes import Exit, Link
+from pathway.core.planning.wishes import Link
+from pathway.core.technique.endings import Exit
 from pathway.errors import OutOfRange
 
 _CLEAR = 0.55  # q of a tone that nothing is wrong with

@@ -32,10 +32,11 @@ from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import ring_of
 from pathway.core.planning.plan import Crossing, Plan, StrokePlan
 from pathway.core.planning.strokes.compass import LeftOut
-from pathway.core.planning.wishes import Exit, Link, Profile, Vibrato
+from pathway.core.planning.wishes import Link, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.core.technique.voicings import HIGHEST
 from pathway.web.shared.reading import signed

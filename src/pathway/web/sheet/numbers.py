@@ -9,8 +9,8 @@ from pathway.core.physics.string import swing
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.wishes import Exit
 from pathway.core.rig.instrument import frequency
+from pathway.core.technique.endings import Exit
 from pathway.web.shared.reading import signed
 
 LEAST_SWELL = 0.5  # between start and end of a note that is worth a line [dB]

@@ -7,7 +7,8 @@ from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Code, Finding
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.plan import Plan, StrokePlan
-from pathway.core.planning.wishes import Break, Exit, Link, Lock, Profile
+from pathway.core.planning.wishes import Break, Link, Lock, Profile
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.core.technique.voicings import HIGHEST
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.string_weights import LONG_GAP
-from pathway.core.planning.wishes import Exit
+from pathway.core.technique.endings import Exit
 
 _REACH = 2  # semitones that the fingers reach without a shift
 _SOON = 0.04  # less silence than this is none [s]

@@ -8,7 +8,8 @@ from pathway.core.arrays import BoolArray
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
 from pathway.core.planning.path.weights import LONG_SHORT
-from pathway.core.planning.wishes import Exit, Link
+from pathway.core.planning.wishes import Link
+from pathway.core.technique.endings import Exit
 
 BULGE, ALIKE = 2.0, 1.0  # times the speed before, onto a beat as loud as it [1]; [dB]
 SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2

@@ -18,9 +18,10 @@ from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Known, StrokePlan
 from pathway.core.planning.strokes.placement import nearest_strings
 from pathway.core.planning.strokes.stroke import Stroke
-from pathway.core.planning.wishes import Exit, Link, Lock
+from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig.bow import EARLY_HOLDS, Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.limbs import Limb, Motion, limb_of
 from pathway.core.technique.stroke_types import Contact
 

@@ -6,8 +6,9 @@ from pathway.core.arrays import FloatArray
 from pathway.core.physics.attack import COME_BACK, dip_time, join_is_heard
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.onsets import Sounds
-from pathway.core.planning.wishes import Exit, Link
+from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig, frequency
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import Contact, StrokeType
 
 TURNED_AT = 0.6  # of its speed a stroke still has over the last 2 cm before it turns; a player's habit [1]

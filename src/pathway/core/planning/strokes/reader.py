@@ -12,7 +12,8 @@ from pathway.core.music import Clock, Event, Mark, Part
 from pathway.core.planning.strokes.asks import Ask
 from pathway.core.planning.strokes.levels import LATE, LevelCurve
 from pathway.core.planning.strokes.segments import FIRST_BEAT, HALF_BAR, Note, Segment, strength_of_event
-from pathway.core.planning.wishes import Break, Exit, Lock, Profile, Style
+from pathway.core.planning.wishes import Break, Lock, Profile, Style
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.notation import at_rate, contradiction, type_of
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 

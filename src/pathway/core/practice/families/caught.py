@@ -3,7 +3,7 @@
 from dataclasses import replace
 from itertools import pairwise
 
-from pathway.core.planning.wishes import Exit, Lock, Passage, Settings
+from pathway.core.planning.wishes import Lock, Passage, Settings
 from pathway.core.practice.drill import Quantity, Rung, Strain, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, ids_of, in_type, kinds, paced, spans, way
 from pathway.core.practice.ground import Ground
@@ -11,6 +11,7 @@ from pathway.core.practice.ladder import rates_to
 from pathway.core.practice.material import EIGHTH, QUARTER, DrillTone, line, rest, scale, tones
 from pathway.core.practice.row import EVENNESS, STILL_LANE, STILL_LEVEL, TWO_WAYS, FamilyRow, Passes, S
 from pathway.core.practice.row import begins as begins_down
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import STROKE_TYPES
 
 GAPS_MS = (200, 100, 50, 0)  # between a long note and the short one after it

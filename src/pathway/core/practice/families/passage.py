@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.wishes import Break, Exit, Lock, Passage, Style
+from pathway.core.planning.wishes import Break, Lock, Passage, Style
 from pathway.core.practice.drill import Aim, Keeps, Quantity, Rung, Strain, Varies, Work
 from pathway.core.practice.families.playing import firsts_of, ids_of, in_type, way
 from pathway.core.practice.ground import Ground
@@ -12,6 +12,7 @@ from pathway.core.practice.ladder import tempo_rungs
 from pathway.core.practice.material import EIGHTH, HALF, QUARTER, DrillTone, line, scale, tones
 from pathway.core.practice.row import OWN_MEASURE, STILL_LANE, STILL_LEVEL, FamilyRow, Passes, S
 from pathway.core.rig.bow import EARLY_HOLDS
+from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import NotHere
 
