@@ -101,7 +101,7 @@ def test_the_benchmark_measures_parts_of_the_asked_size() -> None:
     part = ScoreFile(generated_part(60), "g.musicxml").part().part
     assert 60 <= len(part.events) <= 76
     (row,) = measure([60])
-    assert float(row[3]) == pytest.approx(float(row[2]) / float(row[1]), rel=0.5)
+    assert float(row[3]) == pytest.approx(float(row[2]) / float(row[1]), rel=0.15)
 
 
 def test_the_readme_names_the_two_commands_and_every_picture() -> None:

@@ -101,8 +101,8 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
         heard = render(played, begin, end).seconds / _best(lambda: render(played, begin, end))  # noqa: B023
         yield (
             str(len(found.part.events)),
-            f"{engraved:.2f}",
-            f"{planned:.2f}",
+            f"{engraved:.3f}",
+            f"{planned:.3f}",
             f"{planned / engraved:.2f}",
             f"{1e6 * planned / len(plan.strokes):.0f}",
             f"{(planned + helped) / engraved:.2f}",

@@ -12,10 +12,8 @@ from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals
 from pathway.core.planning import Plan, Settings, Style, plan_part
 from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.beats import Beat, beats_of
-from pathway.core.sound import Manner, Playable, playable, render
-from pathway.core.sound.click import with_click
+from pathway.core.sound import SAMPLES, Manner, Playable, playable, render, with_click
 from pathway.core.sound.spans import span_of_bars
-from pathway.core.sound.strings import SAMPLES
 from pathway.errors import ScoreError
 from pathway.formats.midi import midi
 from pathway.formats.musicxml import write_bow_marks

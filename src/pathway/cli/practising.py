@@ -11,9 +11,9 @@ import typer
 from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals
 from pathway.core.planning import Plan, Settings, plan_part
 from pathway.core.planning.finding import Code
+from pathway.core.practice import key_of
 from pathway.core.practice.drill import DrillAsk, Offer
 from pathway.core.practice.making import opened
-from pathway.core.practice.material import key_of
 from pathway.core.practice.offers import drills_for_passage, offers_of
 from pathway.core.sound import playable
 from pathway.core.sound.spans import span_of_bars

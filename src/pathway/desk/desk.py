@@ -5,11 +5,10 @@ from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 
-from pathway.core.planning import Plan, glance, plan_part, replan
+from pathway.core.planning import Plan, checked_tempo, glance, plan_part, replan
 from pathway.core.planning.advice.symptoms import Cause
 from pathway.core.planning.edits import Edit, edited_locks, label_of
 from pathway.core.planning.relief import reliefs
-from pathway.core.planning.strokes.timing import checked_tempo
 from pathway.core.planning.taken import with_bars_of
 from pathway.core.planning.wish_checks import tunable
 from pathway.core.planning.wishes import Settings

@@ -5,16 +5,13 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass, replace
 from typing import TypeAlias
 
-from pathway.core.planning import Settings, plan_part
+from pathway.core.planning import Settings, plan_part, tempo_marks
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.strokes.timing import tempo_marks
 from pathway.core.rig import preset
-from pathway.core.sound import Manner, Playable, playable, render
+from pathway.core.sound import SAMPLES, Manner, Playable, plain_tones, playable, render
 from pathway.core.sound.otherwise import as_it_should, at_point, with_symptom
-from pathway.core.sound.plain import plain_tones
 from pathway.core.sound.spans import Scope, span_around
-from pathway.core.sound.strings import SAMPLES
 from pathway.desk.desk import Desk, OpenPiece
 from pathway.desk.kept import Kept
 from pathway.errors import OutOfRange

@@ -4,10 +4,9 @@ import threading
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from pathway.core.planning import Plan
+from pathway.core.planning import CATALOGUE, Plan
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Finding
-from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.helped import Helped, helps, with_fix
 from pathway.desk.kept import Kept
 

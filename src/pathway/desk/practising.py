@@ -7,13 +7,12 @@ from itertools import groupby
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
+from pathway.core.practice import FAMILIES, key_of
 from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, Stage
-from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ladder import typical
 from pathway.core.practice.load import Allowance, Bout, HandAfter, allowance
 from pathway.core.practice.log import PlayedSet, sessions_of, with_try
 from pathway.core.practice.making import Opened, opened, whole_ask
-from pathway.core.practice.material import key_of
 from pathway.core.practice.offers import MOST_OFFERS, drills_for, drills_for_passage, drills_for_symptom, offers_of
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.core.practice.today import Candidate, Entry, Session, day_plan, due, moved

@@ -5,8 +5,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from pathway.core.planning.plan import Plan
-from pathway.core.sound import playable
-from pathway.core.sound.strings import SAMPLES
+from pathway.core.sound import SAMPLES, playable
 from pathway.core.takes.player import Fault, Human, play
 from pathway.desk.desk import Desk
 from pathway.desk.taking import Taking

@@ -10,8 +10,8 @@ from typing import Annotated, Literal
 from icalendar import Calendar, Event
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from pathway.core.practice import FAMILIES
 from pathway.core.practice.drill import DrillAsk
-from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.load import HandAfter
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Verdict

@@ -16,8 +16,8 @@ from pathway.core.planning.plan import Crossing, Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import open_pitch
+from pathway.core.sound import start_of
 from pathway.core.sound.playable import Plucked, playable
-from pathway.core.sound.starts import start_of
 from pathway.formats.plan_document import (
     BalanceDoc,
     ChangeDoc,

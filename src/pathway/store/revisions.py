@@ -6,8 +6,7 @@ from typing import Any, Protocol
 import numpy as np
 from pydantic import ValidationError
 
-from pathway.core.planning import Lock, Settings
-from pathway.core.planning.path.problem import Path
+from pathway.core.planning import Lock, Path, Settings
 from pathway.errors import DataError
 from pathway.formats.wishes_document import WishesDoc, wishes_document, wishes_of
 from pathway.store.summary import PlanSummary, summary_from

@@ -5,8 +5,8 @@ from enum import IntEnum, StrEnum
 from fractions import Fraction
 
 from pathway.core.music import Part
+from pathway.core.planning import Path
 from pathway.core.planning.advice.symptoms import Heard
-from pathway.core.planning.path.problem import Path
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Lock, Settings
 from pathway.core.rig.instrument import Rig

@@ -6,9 +6,8 @@ from fractions import Fraction
 from typing import TypeVar
 
 from pathway.core.music import Dynamic, Event, Part, Slur, TempoMark
-from pathway.core.planning.path.problem import Path
+from pathway.core.planning import Path, tempo_marks
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.strokes.timing import tempo_marks
 from pathway.core.planning.wishes import Link, Lock, Passage, Settings
 from pathway.core.practice.drill import Work
 

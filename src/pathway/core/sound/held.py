@@ -1,8 +1,8 @@
 """Two strings under one bow, held for a while: what the bench has on it, to be heard."""
 
 from pathway.core.physics.attack import slowest_start
+from pathway.core.planning import TwoStrings
 from pathway.core.planning.note_plan import NotePlan, Onset, Tone, Voice
-from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction

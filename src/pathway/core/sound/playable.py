@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.music import Event
+from pathway.core.planning import clock_of
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
-from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.rig.instrument import Instrument, Rig
 
 _OFF = ("senza", "via", "without", "take off", "no ")

@@ -5,5 +5,6 @@ said of them; the tone of very short notes and inside double stops cannot either
 """
 
 from pathway.core.takes.listening import Listened, listen
+from pathway.core.takes.measures import MeasuredNote
 
-__all__ = ["Listened", "listen"]
+__all__ = ["Listened", "MeasuredNote", "listen"]

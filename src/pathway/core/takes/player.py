@@ -11,10 +11,8 @@ from pathway.core.planning.note_plan import NotePlan, Tone
 from pathway.core.planning.plan import StrokePlan
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import frequency
-from pathway.core.sound import Manner, Playable, Sound, SoundedNote, render
+from pathway.core.sound import SAMPLES, Bowed, Manner, Playable, Sound, SoundedNote, heard_in, render
 from pathway.core.sound.otherwise import faster, with_place
-from pathway.core.sound.slips import heard_in
-from pathway.core.sound.strings import SAMPLES, Bowed
 from pathway.core.takes.score import bowed_in
 
 _AIRY, _PRESSED, _LATE, _LOUD, _WRONG, _THIN = -0.30, 1.25, 0.13, 6.0, 2, 0.4

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from pathway.core.guide.takes import NOTHING_TO_DO, found_text, group_text, word_text
+from pathway.core.practice import FAMILIES
 from pathway.core.practice.drill import DrillAsk, Stage
-from pathway.core.practice.families import FAMILIES
 from pathway.core.takes.listening import Listened
 from pathway.core.takes.words import Word
 

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from pathway.core.guide.speech import Speech
+from pathway.core.planning import TwoStrings
 from pathway.core.planning.note_plan import NotePlan
-from pathway.core.planning.notes.two_strings import TwoStrings
 from pathway.core.planning.plan import Plan
 from pathway.core.rig import Rig
 from pathway.core.rig.bow import Direction

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request
 from starlette.responses import Response
 
-from pathway.core.sound.held import held
+from pathway.core.sound import held
 from pathway.formats.patterns import Pattern, pattern_score
 from pathway.formats.score import ScoreFile
 from pathway.web.bench.ask import BenchAsk, ask_of, figure_of

@@ -15,8 +15,8 @@ from pathway.core.physics.geometry import (
     stick_turn,
     strings_at,
 )
+from pathway.core.planning import TwoStrings, single_band
 from pathway.core.planning.note_plan import NotePlan
-from pathway.core.planning.notes.two_strings import TwoStrings, single_band
 from pathway.core.rig import Rig
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.crossings import mover_of

@@ -4,8 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from pathway.core.planning import Plan
-from pathway.core.planning.findings.contrast import Contrast, contrasts
+from pathway.core.planning import Contrast, Plan, contrasts
 from pathway.core.planning.wishes import Colour, Passage
 from pathway.web.music.places import name_of
 from pathway.web.shared.reading import signed

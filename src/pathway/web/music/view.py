@@ -5,8 +5,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from pathway.core.guide.speech import PLAIN, Speech
-from pathway.core.planning import Plan
-from pathway.core.planning.strokes.timing import tempo_marks
+from pathway.core.planning import Plan, tempo_marks
 from pathway.core.planning.wishes import Passage, Style, identified
 from pathway.formats.staves import System
 from pathway.store import StoredPiece

@@ -5,9 +5,9 @@ from collections.abc import Iterable
 from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.guide.speech import PLAIN
 from pathway.core.planning.plan import Plan
+from pathway.core.practice import key_of
 from pathway.core.practice.drill import DrillAsk
 from pathway.core.practice.making import opened
-from pathway.core.practice.material import key_of
 from pathway.desk.stored import drawn, engraved
 from pathway.formats.part_writer import write_part
 from pathway.web.paper.part import Printed

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
+from pathway.core.practice import FAMILIES
 from pathway.core.practice.drill import Offer, Strain
-from pathway.core.practice.families import FAMILIES
 from pathway.desk.practising import Practising
 from pathway.web.practice.words import link_of, name_of, state_of, where_of, why_of
 

@@ -6,8 +6,8 @@ from fastapi import APIRouter, Query, Request
 from starlette.responses import Response
 
 from pathway.core.planning.advice.symptoms import Heard
+from pathway.core.practice import FAMILIES
 from pathway.core.practice.drill import Stage
-from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.offers import drills_for_type, freely
 from pathway.web.practice.lines import lines_of
 from pathway.web.shared.deps import ChoicesOf, DeskOf, IdOf, PagesOf, PractisingOf, SayOf

@@ -11,8 +11,8 @@ from starlette.responses import Response
 
 from pathway.core.guide.speech import Speech
 from pathway.core.planning.plan import Plan
+from pathway.core.practice import FAMILIES
 from pathway.core.practice.drill import AskedBy, Strain
-from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.ladder import SHARES
 from pathway.core.practice.offers import SEVERITIES
 from pathway.core.practice.today import NEVER, DayPlace, Entry, Milestone, tempo_by_week

@@ -8,11 +8,10 @@ from pathway.core.guide.drills import DRILL_WORDS
 from pathway.core.guide.speech import Speech
 from pathway.core.music import Part
 from pathway.core.planning.plan import Plan
+from pathway.core.practice import FAMILIES, TWO_WAYS
 from pathway.core.practice.drill import AskedBy, DrillAsk, Keeps, Offer, PlannedWork, Quantity, Stage, Still
-from pathway.core.practice.families import FAMILIES
 from pathway.core.practice.load import Allowance, Because
 from pathway.core.practice.making import Opened, stills
-from pathway.core.practice.row import TWO_WAYS
 from pathway.core.practice.staircase import Climb
 from pathway.core.technique.stroke_types import STROKE_TYPES
 

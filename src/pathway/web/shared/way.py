@@ -2,10 +2,9 @@
 
 from dataclasses import dataclass
 
-from pathway.core.planning import Plan
+from pathway.core.planning import CATALOGUE, Plan
+from pathway.core.planning import WorkedOn as Where
 from pathway.core.planning.finding import Severity
-from pathway.core.planning.findings.catalogue import CATALOGUE
-from pathway.core.planning.findings.catalogue import WorkedOn as Where
 from pathway.store.rigs import OWN
 
 

@@ -26,12 +26,11 @@ from pathway.core.guide.cues import (
 )
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
+from pathway.core.planning import LeftOut, ring_of
 from pathway.core.planning.advice.reasons import reasons_for
 from pathway.core.planning.advice.shifts import shift_to
 from pathway.core.planning.note_plan import NotePlan
-from pathway.core.planning.notes.ringing import ring_of
 from pathway.core.planning.plan import Crossing, Plan, StrokePlan
-from pathway.core.planning.strokes.compass import LeftOut
 from pathway.core.planning.wishes import Link, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from pathway.core.guide.speech import Speech
 from pathway.core.physics.lever import effortless_place, finger_force
 from pathway.core.physics.string import swing
+from pathway.core.planning import rings_of
 from pathway.core.planning.note_plan import NotePlan
-from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.plan import Plan
 from pathway.core.rig.instrument import frequency
 from pathway.core.technique.endings import Exit

@@ -10,9 +10,8 @@ from pathway.core.music import pitch_name
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
 from pathway.core.rig.instrument import frequency
-from pathway.core.sound import playable, render
+from pathway.core.sound import SAMPLES, playable, render
 from pathway.core.sound.spans import Scope
-from pathway.core.sound.strings import SAMPLES
 from pathway.desk.hearing import HeardOther
 from pathway.formats.midi import midi
 from pathway.formats.wav import wav

@@ -6,8 +6,7 @@ from html import escape
 
 import numpy as np
 
-from pathway.core.takes import Listened
-from pathway.core.takes.measures import MeasuredNote
+from pathway.core.takes import Listened, MeasuredNote
 from pathway.web.shared.svg import across, path, px, text
 from pathway.web.shared.tracks.geometry import Tracks
 

@@ -7,7 +7,7 @@ from urllib.parse import urlencode
 import numpy as np
 
 from pathway.core.guide.takes import ABOUT
-from pathway.core.takes.measures import MeasuredNote
+from pathway.core.takes import MeasuredNote
 from pathway.core.takes.summary import WorthALook
 from pathway.core.takes.words import symptoms_of
 from pathway.desk.taking import HeardTake
