@@ -5,6 +5,8 @@ from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 
+from cachetools import LRUCache
+
 from pathway.core.planning import Plan, checked_tempo, glance, plan_part, replan
 from pathway.core.planning.advice.symptoms import Cause
 from pathway.core.planning.edits import Edit, edited_locks, label_of
@@ -53,7 +55,7 @@ class Desk:
         self._anew: Kept[Plan] = Kept(OPEN_PIECES)
         self._refitted: Kept[OpenPiece] = Kept(OPEN_PIECES)
         self._helps = Helps()
-        self._open: dict[int, OpenPiece] = {}
+        self._open: LRUCache[int, OpenPiece] = LRUCache(OPEN_PIECES)
         self._lock = threading.Lock()
         self._hand = threading.RLock()  # held by what the hand waits for; trials of helps let it pass
 
@@ -449,12 +451,9 @@ class Desk:
         return self._hold(OpenPiece(piece, plan, known.fault))
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
-        """Keep a piece at hand, and let go of the one that has lain longest."""
+        """Keep a piece at hand."""
         with self._lock:
-            self._open.pop(now.piece.id, None)
             self._open[now.piece.id] = now
-            while len(self._open) > OPEN_PIECES:
-                del self._open[next(iter(self._open))]
         return now
 
 

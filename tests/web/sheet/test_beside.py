@@ -4,6 +4,7 @@ import re
 
 from fastapi.testclient import TestClient
 
+from pathway.benchmark import generated_part
 from pathway.formats.plan_document import read_plan_document
 from tests.web.asking import HTMX, version_of
 
@@ -55,6 +56,21 @@ def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
     assert 'value="Quiet end"' in named
     assert "Quiet" not in demo.post(f"/pieces/{key}/variants/{number[1]}/forget", headers=HTMX).text
     assert demo.get(f"/pieces/{key}/variants/{number[1]}/compare", headers=HTMX).status_code == 404
+
+
+def test_of_many_bars_that_differ_sixty_are_to_be_taken_and_the_rest_is_counted(client: TestClient) -> None:
+    """More of them than a page has room for are not hidden: it says how many follow."""
+    asked = client.post("/imports", files={"file": ("long.musicxml", generated_part(800))}, headers=HTMX).text
+    token = re.search(r'hx-post="/imports/([^"/]+)"', asked)
+    assert token is not None
+    client.post(f"/imports/{token[1]}", data={"part": 1, "rig": "violin"}, headers=HTMX)
+    client.post("/pieces/1/variants", data={"name": "Swift"}, headers=HTMX)
+    client.post("/pieces/1/tempo", data={"tempo": 50, "version": version_of(client, 1)}, headers=HTMX)
+    beside = client.get("/pieces/1/variants/1/compare", headers=HTMX).text
+    told = re.search(r"They differ in (\d+) bars", beside)
+    assert told is not None
+    assert beside.count("data-take-bar=") == 60
+    assert f"and {int(told[1]) - 60} more" in beside
 
 
 def test_the_rest_is_planned_anew_with_every_wish_kept(demo: TestClient) -> None:
