@@ -109,8 +109,11 @@ class Draft:
             line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes), before[0], sorted(anew))
             if line.lies_as(before[0], self.rig.instrument):
                 return on_strings(segments, before[1], shapes, anew), (line, before[1])
-        else:
-            line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes))
+            placements = choose_strings(line, self.rig.instrument)
+            elsewhere = (i for i, (now, then) in enumerate(zip(placements, before[1], strict=True)) if now is not then)
+            anew |= {bisect_right(firsts, i) - 1 for i in elsewhere}
+            return on_strings(segments, placements, shapes, anew), (line, placements)
+        line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes))
         placements = choose_strings(line, self.rig.instrument)
         return on_strings(segments, placements, shapes), (line, placements)
 

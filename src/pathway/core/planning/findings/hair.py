@@ -133,9 +133,9 @@ def _retakes(scene: Scene) -> Iterator[Finding]:
 
 def _buried(scene: Scene) -> Iterator[Finding]:
     """Short notes that come out of a long one without a gap, and softer."""
-    moving, links = scene.problem.moving, scene.path.links
+    moving = scene.problem.moving
     long_before = scene.problem.moving_before >= LONG_SHORT * moving
-    joined = (scene.problem.rest < NO_GAP) & np.isin(links, (Link.CHANGE, Link.HOOK))
+    joined = (scene.problem.rest < NO_GAP) & scene.path.joined
     firsts = np.array(scene.firsts[:-1])
     under = scene.columns.off[firsts - 1] - scene.columns.off[firsts]
     under[0] = 0.0  # nothing is before it

@@ -6,7 +6,6 @@ from pathway.core.arrays import BoolArray
 from pathway.core.planning.path.chain_loop import without_room
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.strokes.fitting import STARVED
-from pathway.core.planning.wishes import Link
 
 
 def starving(problem: PathProblem, path: Path, faster: float = 1.0) -> BoolArray:
@@ -21,7 +20,7 @@ def starving(problem: PathProblem, path: Path, faster: float = 1.0) -> BoolArray
         STARVED * problem.slowest * problem.each / faster,
         problem.fastest * problem.each / faster,
         path.directions,
-        np.isin(path.links, (Link.FIRST, Link.RETAKE)).view(np.uint8),
+        (~path.joined).view(np.uint8),
         problem.returns.view(np.uint8),
         problem.low,
         problem.high,

@@ -162,10 +162,10 @@ def _phrases_of(segments: Sequence[Segment], bars: Sequence[list[int]], rhythms:
             same = alike[tuple(named[i : i + length])]
             if not same or same[-1] + length <= i:  # no phrase returns over itself
                 same.append(i)
-        for same in alike.values():
+        for same in (same for same in alike.values() if len(same) > 1):
             phrases = [[k for bar in bars[i : i + length] for k in bar] for i in same]
             for group in map(list, zip(*phrases, strict=True)):
-                if len(group) > 1 and not taken & {*group}:
+                if not taken & {*group}:
                     taken |= {*group}
                     found.append(group)
     return found

@@ -10,7 +10,6 @@ from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.planning.path.grid_loop import cheapest
 from pathway.core.planning.path.problem import Path, PathProblem, outside
 from pathway.core.planning.path.weights import HOME, KEEP, KEEP_UNIT, LIMITS, SPEED, START, ZONE, ZONE_UNIT
-from pathway.core.planning.wishes import Link
 
 FINE, COARSE = 0.025, 0.04  # steps of the grid, to plan and to have a look [m]
 TOO_FAST = 1.25  # times the greatest speed: longer strokes are not tried
@@ -156,8 +155,7 @@ def _retake_table(problem: PathProblem, grid: _Grid) -> FloatArray:
 def _rejoin(path: Path, problem: PathProblem) -> Path:
     """Let joined strokes meet again where a pinned place or a shift lies between grid lines."""
     starts, ends = path.starts.copy(), path.ends.copy()
-    joined = np.append(False, np.isin(path.links[1:], (Link.CHANGE, Link.HOOK)))
-    for k in np.flatnonzero(joined & (starts != problem.joins(path))):
+    for k in np.flatnonzero(path.joined & (starts != problem.joins(path))):
         left, pinned = (starts, problem.pinned_start) if problem.returns[k - 1] else (ends, problem.pinned_end)
         if np.isnan(problem.pinned_start[k]):
             starts[k] = min(max(left[k - 1] + problem.shift[k], problem.low), problem.high)

@@ -12,6 +12,7 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.path.cost_loop import PathCost
+from pathway.core.planning.wishes import Link
 
 SAVED = 0.6  # of the preferred speed: a slower stroke saves hair [1]
 EASY = 1.2  # times the slowest speed: slower is not at ease [1]
@@ -31,6 +32,12 @@ class Path:
     def lengths(self) -> FloatArray:
         """Return the hair of every stroke [m]."""
         return np.abs(self.ends - self.starts)
+
+    @property
+    def joined(self) -> BoolArray:
+        """Return which strokes begin where the one before leaves the hair: by a change or a hook."""
+        found: BoolArray = (self.links == Link.CHANGE) | (self.links == Link.HOOK)
+        return found
 
     def part(self, span: slice) -> "Path":
         """Return the path of some strokes."""

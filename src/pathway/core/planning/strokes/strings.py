@@ -63,10 +63,9 @@ def choose_strings(line: "Line", instrument: Instrument) -> list[Placement]:
     if found is None:
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
     held = [kind.held(instrument) for kind in line.kinds]
-    return [
-        hand.place(held[kind], string, int(POSITIONS[position]))
-        for kind, string, position in zip(line.kind.tolist(), *found.tolist(), strict=True)
-    ]
+    lies = list(zip(line.kind.tolist(), *found.tolist(), strict=True))
+    placed = {at: hand.place(held[at[0]], at[1], int(POSITIONS[at[2]])) for at in set(lies)}
+    return [placed[at] for at in lies]
 
 
 class _Joint(IntEnum):
