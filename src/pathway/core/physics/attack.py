@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pathway.core.arrays import FloatArray, Floats
-from pathway.core.physics.lever import weight_moment
+from pathway.core.physics.lever import greatest_force
 from pathway.core.physics.string import FRICTION_DROP
 from pathway.core.rig.bow import Bow
 
@@ -125,7 +125,7 @@ def accent_force(
     force: Floats, greatest: Floats, place: Floats, bow: Bow, gravity_share: Floats, torque: float
 ) -> FloatArray:
     """Return the force [N] an accent reaches at a place: by habit, by the string and by the hand."""
-    by_hand = (torque + weight_moment(bow, 1.0) * gravity_share) / (place + bow.pivot)
+    by_hand = greatest_force(place, bow, gravity_share, torque)
     reached: FloatArray = np.minimum(np.minimum(_ACCENT * force, HEAVIEST * greatest), by_hand)
     return reached
 

@@ -12,13 +12,12 @@ import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
 from pathway.core.physics.hair import hair_stiffness
-from pathway.core.physics.lever import weight_moment
+from pathway.core.physics.lever import passive_weight, weight_moment
 from pathway.core.rig.bow import Bow
 from pathway.errors import OutOfRange, RigError
 
 HAND_LEADS_BELOW = 6.0  # thrown notes slower than this are led by the hand [1/s]
 HIGHEST_FLIGHT = 0.015  # more falls apart [m]
-TREMBLES_WITHIN = 0.15  # of ln(rate): so near its own rate the bow never leaves the string
 LOW_THROW, HIGH_THROW = 0.003, 0.015  # flights of a ricochet [m]
 _NEAR, _FAR = 0.03, 0.02  # the fit and the search keep off the ends of the hair [m]
 _RATES = (2.0, 60.0)  # of a bow in the hand [1/s]
@@ -61,7 +60,7 @@ class Bounce:
 
     def landing_weight(self, place: Floats, notes_per_second: Floats) -> Floats:
         """Return the mean force [N] that the bow's own weight makes while the hair is on the string."""
-        own = self.gravity_share * weight_moment(self.bow, 1.0) / (place + self.bow.pivot)
+        own = passive_weight(place, self.bow, self.gravity_share)
         weight: Floats = own / self.contact_share(place, notes_per_second)
         return weight
 
@@ -96,10 +95,6 @@ class Bounce:
         rows = np.broadcast_to(values, (*shape, len(places))).reshape(-1, len(places))
         each = zip(np.broadcast_to(wanted, shape).ravel(), rows, strict=True)
         return np.array([np.interp(one, row, places) for one, row in each]).reshape(shape)
-
-    def trembles(self, place: float, notes_per_second: float) -> bool:
-        """Whether the bow at a place answers at the rate of the notes, so that contact never breaks."""
-        return abs(math.log(float(self.rate(place)) / notes_per_second)) < TREMBLES_WITHIN
 
     def ricochet_rates(self, place: Floats) -> tuple[Floats, Floats]:
         """Return the slowest and fastest rate of a ricochet at a place [1/s], for high and low throws."""

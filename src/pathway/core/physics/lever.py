@@ -25,9 +25,9 @@ def hand_torque(force: Floats, place: Floats, bow: Bow, gravity_share: Floats) -
     return force * (place + bow.pivot) - gravity_share * weight_moment(bow, 1.0)
 
 
-def passive_weight(place: Floats, bow: Bow, gravity_share: float) -> Floats:
+def passive_weight(place: Floats, bow: Bow, gravity_share: Floats) -> Floats:
     """Return the force [N] the bow gives by itself at a place x [m]."""
-    return weight_moment(bow, gravity_share) / (place + bow.pivot)
+    return gravity_share * weight_moment(bow, 1.0) / (place + bow.pivot)
 
 
 def effortless_place(force: float, bow: Bow, gravity_share: float) -> float:
@@ -38,9 +38,9 @@ def effortless_place(force: float, bow: Bow, gravity_share: float) -> float:
     return weight_moment(bow, gravity_share) / force - bow.pivot
 
 
-def greatest_force(place: float, bow: Bow, gravity_share: float, torque_limit: float) -> float:
-    """Return the force [N] at which the hand's moment reaches its comfortable limit."""
-    return (torque_limit + weight_moment(bow, gravity_share)) / (place + bow.pivot)
+def greatest_force(place: Floats, bow: Bow, gravity_share: Floats, torque: float) -> Floats:
+    """Return the force [N] at a place x [m] at which the hand's moment reaches a limit [N m]."""
+    return (torque + weight_moment(bow, 1.0) * gravity_share) / (place + bow.pivot)
 
 
 def finger_force(torque: float, hold: Hold) -> float:

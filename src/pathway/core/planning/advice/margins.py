@@ -16,7 +16,7 @@ from pathway.core.planning.notes.landings import rebounds_under
 from pathway.core.planning.plan import Crossing, Plan, StrokePlan
 from pathway.core.planning.strokes.rebound import homes_of, room_of
 from pathway.core.technique.crossings import Sense
-from pathway.core.technique.stroke_types import STROKE_TYPES, Contact
+from pathway.core.technique.stroke_types import STROKE_TYPES
 
 GENEROUS_SLANT, GENEROUS_LEVEL = math.radians(10), math.radians(8)  # angles off that nothing betrays
 LONG_DIP = 0.2  # of a join [s]
@@ -82,11 +82,6 @@ class NoteInPlan:
     def middle(self) -> float:
         """Return the middle of it on the hair [m]."""
         return (self.note.start + self.note.end) / 2
-
-    @property
-    def off_string(self) -> bool:
-        """Whether the bow leaves the string after it."""
-        return STROKE_TYPES[self.stroke.kind].contact is not Contact.ON
 
 
 Margin: TypeAlias = Callable[[NoteInPlan], float]

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pathway.core.arrays import FloatArray
-from pathway.core.physics.lever import weight_moment
+from pathway.core.physics.lever import greatest_force
 from pathway.core.physics.string import (
     AIRY,
     CLOSEST,
@@ -139,9 +139,7 @@ def wanted_place(targets: FloatArray, colours: FloatArray, rig: Rig) -> FloatArr
 def force_by_hand(voices: Voices, rig: Rig) -> FloatArray:
     """Return the force [N] at which the hand's moment reaches its comfortable limit; shape (3, V)."""
     shares = np.array([rig.instrument.strings[i].gravity_share for i in voices.indices])
-    own = weight_moment(rig.bow, 1.0) * shares
-    force: FloatArray = (rig.torque_limit + own) / (voices.hair + rig.bow.pivot)
-    return force
+    return np.asarray(greatest_force(voices.hair, rig.bow, shares, rig.torque_limit))
 
 
 def _outward(
