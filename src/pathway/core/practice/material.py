@@ -21,9 +21,6 @@ class DrillTone:
     marks: frozenset[Mark] = frozenset()
 
 
-_REST = DrillTone(())
-
-
 def tones(pitches: Iterable[int], value: Fraction = QUARTER, *marks: Mark) -> list[DrillTone]:
     """Return single tones of one value."""
     return [DrillTone((pitch,), value, frozenset(marks)) for pitch in pitches]

@@ -12,7 +12,6 @@ from pathway.core.takes.measures import MeasuredNote
 NEARLY = 1.6  # times the limit
 LEAST_NOTES, LEAST_PLACED = 4, 0.75
 _MIDDLE = (10, 90)  # between these percentiles levels are told to lie
-MS = 1000.0
 
 
 @dataclass(frozen=True, slots=True)
