@@ -16,26 +16,7 @@ from pathway.core.planning.strokes.timing import checked_tempo, clock_of, tempo_
 from pathway.core.planning.wishes import Lock, Passage, Settings, Style
 
 __all__ = [
-    "CATALOGUE",
-    "Contrast",
-    "LeftOut",
-    "Lock",
-    "Passage",
-    "Path",
-    "Plan",
-    "Settings",
-    "Style",
-    "TwoStrings",
-    "WorkedOn",
-    "checked_tempo",
-    "clock_of",
-    "contrasts",
-    "glance",
-    "plan_part",
-    "replan",
-    "revisit",
-    "ring_of",
-    "rings_of",
-    "single_band",
-    "tempo_marks",
-]
+    "CATALOGUE", "Contrast", "LeftOut", "Lock", "Passage", "Path", "Plan", "Settings", "Style", "TwoStrings",
+    "WorkedOn", "checked_tempo", "clock_of", "contrasts", "glance", "plan_part", "replan", "revisit", "ring_of",
+    "rings_of", "single_band", "tempo_marks",
+]  # fmt: skip

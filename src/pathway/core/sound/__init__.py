@@ -16,20 +16,6 @@ from pathway.core.sound.starts import start_of
 from pathway.core.sound.strings import SAMPLES, Bowed
 
 __all__ = [
-    "RATE",
-    "SAMPLES",
-    "Bowed",
-    "Curves",
-    "Manner",
-    "Playable",
-    "Sound",
-    "SoundedNote",
-    "gestures_of",
-    "heard_in",
-    "held",
-    "plain_tones",
-    "playable",
-    "render",
-    "start_of",
-    "with_click",
-]
+    "RATE", "SAMPLES", "Bowed", "Curves", "Manner", "Playable", "Sound", "SoundedNote", "gestures_of",
+    "heard_in", "held", "plain_tones", "playable", "render", "start_of", "with_click",
+]  # fmt: skip
