@@ -14,7 +14,7 @@ from pathway import __version__
 from pathway.store import ChoiceStore
 
 _TEMPLATES = Path(__file__).parents[1] / "templates"
-_INDENT = re.compile(r"\n[ \n]+")
+_INDENT = re.compile(r"\n +")  # lines keep their numbers
 
 
 class _Flush(FileSystemLoader):
