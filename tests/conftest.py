@@ -1,5 +1,6 @@
 """Fixtures for all tests."""
 
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -17,9 +18,20 @@ settings.register_profile("house", deadline=None)  # a busy machine is no fault 
 settings.load_profile("house")
 
 
+@pytest.fixture(scope="session")
+def empty_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A folder with tables and nothing in them, made once; to be copied, never to be changed."""
+    folder = tmp_path_factory.mktemp("empty-data")
+    opened = open_database(f"sqlite:///{folder / 'pathway.sqlite'}")
+    fold(opened)
+    opened.dispose()
+    return folder
+
+
 @pytest.fixture
-def engine(tmp_path: Path) -> Iterator[Engine]:
+def engine(tmp_path: Path, empty_data: Path) -> Iterator[Engine]:
     """A fresh database."""
+    shutil.copy(empty_data / "pathway.sqlite", tmp_path / "test.sqlite")
     opened = open_database(f"sqlite:///{tmp_path / 'test.sqlite'}")
     yield opened
     opened.dispose()

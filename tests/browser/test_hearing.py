@@ -32,6 +32,15 @@ def _loudest(page: Page, after: float) -> dict[str, float]:
     return found
 
 
+def _sounds(page: Page, least: float) -> bool:
+    """Whether it gets as loud as a level [dB] within some seconds: a busy machine begins late."""
+    for _ in range(100):
+        if page.evaluate("window.ear ? listen().level : -1000") > least:
+            return True
+        page.wait_for_timeout(100)
+    return False
+
+
 def _settled(page: Page, **wishes: object) -> None:
     """Set what sounds, as the menu would keep it."""
     page.add_init_script(LISTEN)
@@ -78,7 +87,7 @@ def test_a_press_sounds_the_bar_and_another_ends_it(page: Page) -> None:
     bar = page.locator("#card [data-sound=bars]").first
     bar.click()
     expect(bar).to_have_attribute("aria-pressed", "true")
-    assert _loudest(page, 700)["level"] > -75
+    assert _sounds(page, -75)
     page.keyboard.press("p")
     expect(bar).to_have_attribute("aria-pressed", "false")
 
@@ -92,10 +101,10 @@ def test_a_help_is_heard_before_and_after(page: Page) -> None:
     page.locator("[data-goto]").first.click()
     page.get_by_role("button", name=re.compile("Hear before, then after")).first.click()
     expect(page.locator("#card [data-in-turn][aria-pressed=true]")).to_have_count(1)
-    page.wait_for_timeout(800)
+    assert _sounds(page, -80)
+    page.wait_for_timeout(500)
     assert len(asked) == 2
     assert ["fix=" in url for url in sorted(asked, key=lambda url: "fix=" in url)] == [False, True]
-    assert _loudest(page, 0)["level"] > -80
 
 
 def test_what_sounds_is_chosen_once(page: Page) -> None:

@@ -12,8 +12,9 @@ from tests.web.asking import player
 
 
 @pytest.fixture
-def client(tmp_path: Path) -> Iterator[TestClient]:
+def client(tmp_path: Path, empty_data: Path) -> Iterator[TestClient]:
     """The app on an empty shelf."""
+    shutil.copytree(empty_data, tmp_path, dirs_exist_ok=True)
     with player(AppSettings(tmp_path)) as client:
         yield client
 
