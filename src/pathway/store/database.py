@@ -4,6 +4,7 @@ import os
 import shutil
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -80,17 +81,22 @@ def writing(engine: Engine) -> Iterator[Session]:
 
 def migrate(engine: Engine) -> None:
     """Bring the tables to the newest form in one transaction, keeping what they hold; a copy is made before."""
-    config = _config()
-    head = ScriptDirectory.from_config(config).get_current_head()
     with engine.connect() as connection:
         now = MigrationContext.configure(connection).get_current_revision()
-    if now == head:
+    if now == _newest():
         return
+    config = _config()
     if now is not None and engine.dialect.name == "sqlite":
         copy_before(engine, f"form-{now}")
     with engine.execution_options(**{_WRITES: True}).begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
+
+
+@cache
+def _newest() -> str | None:
+    """Return the form that the data are brought to; looked up once, for that reads every migration."""
+    return ScriptDirectory.from_config(_config()).get_current_head()
 
 
 def known_versions() -> set[str]:
