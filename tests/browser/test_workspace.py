@@ -228,6 +228,28 @@ def test_a_plan_that_takes_long_is_told_of_until_it_is_there(page: Page, tmp_pat
     assert page.evaluate(told % "said.content") == "none"
 
 
+def test_a_card_asked_for_before_an_edit_does_not_come_after_it(page: Page, tmp_path: Path) -> None:
+    """It would show the note as it was; a refused edit brings none, so that it is asked for again."""
+    _import(page, tmp_path, "Card on the Way")
+    page.evaluate(
+        """() => { const ask = window.fetch; window.fetch = (where, how) => ask(where, how).then((answer) =>
+          /notes.n\\d+$/.test(where) ? new Promise((come, fail) => {
+            how.signal.addEventListener("abort", () => fail(new DOMException("", "AbortError")));
+            setTimeout(() => come(answer), 1500);
+          }) : answer); }"""
+    )
+    page.locator('.hit[data-note="n3"]').click()
+    page.wait_for_timeout(200)
+    page.keyboard.press("u")
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    page.wait_for_timeout(2000)
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    page.locator('.hit[data-note="n1"]').click()
+    page.wait_for_timeout(200)
+    page.keyboard.press("s")  # no slur is there
+    expect(page.locator('[data-card="n1"]')).to_be_visible()
+
+
 def test_what_fails_beside_an_edit_does_not_send_it_twice(page: Page, tmp_path: Path) -> None:
     """The card of another note is lost while an edit is under way: the edit is done once, and nothing is said of it."""
     _import(page, tmp_path, "Lost Beside")

@@ -1,6 +1,6 @@
 // Edits go to the server one after the other.
 import { base } from "./lines.js";
-import { chosen, state } from "./selection.js";
+import { chosen, keepCard, letCardGo, state } from "./selection.js";
 import { asked, inTurn } from "./server.js";
 
 export const SAFE = "Your last change is kept here and sent again in a moment; nothing is lost.";
@@ -8,7 +8,8 @@ const version = () => document.querySelector("[data-version]").dataset.version;
 
 export function post(path, values = {}) {
   const send = (address) => asked("POST", address, { note: state.selected, version: version(), ...values });
-  return inTurn(`${base}/${path}`, send, SAFE);
+  letCardGo();
+  return inTurn(`${base}/${path}`, send, SAFE).then(keepCard);
 }
 
 export function edit(what, { value = "", step = "" } = {}) {

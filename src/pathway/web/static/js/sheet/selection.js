@@ -41,7 +41,18 @@ export function select(note, { extend = false } = {}) {
   show(note);
   document.dispatchEvent(new CustomEvent("stands", { detail: note }));
   const wish = ++cardWish;
-  setTimeout(() => wish === cardWish && htmx.ajax("GET", `${base}/notes/${note}`, { source: "#card", target: "#card", swap: "innerHTML" }), 40);
+  setTimeout(() => wish === cardWish && askForCard(), 40);
+}
+
+const askForCard = () => htmx.ajax("GET", `${base}/notes/${state.selected}`, { source: "#card", target: "#card", swap: "innerHTML" });
+
+export function letCardGo() { // an edit brings it: one asked for before must not come after, as it was
+  cardWish += 1;
+  htmx.trigger("#card", "htmx:abort");
+}
+
+export function keepCard() { // a refused edit brings none, and one sent from another note brings that note's
+  if (document.querySelector("[data-card]")?.dataset.card !== state.selected) askForCard();
 }
 
 async function show(note) { // its line in view, and the focus on it

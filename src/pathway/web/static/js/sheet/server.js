@@ -10,7 +10,7 @@ document.addEventListener("htmx:error", ({ detail: { ctx } }) => { // of this re
   if (underWay && ctx?.request.action.includes(underWay) && ctx.text === undefined) lost = true;
 });
 
-// Asked for from where it is told that it is planned; no other request comes from there, which would stand in its way.
+// Only edits are sent from #status, which says meanwhile that it plans: two requests from one element stand in each other's way.
 export const asked = (method, address, values) => htmx.ajax(method, address, { source: "#status", target: "#status", swap: "none", values });
 
 async function insist(address, request, safe) {
