@@ -245,10 +245,6 @@ class Draft:
         bars = [place[measure.number] for measure in self.part.measures]
         return np.array([bars[event.measure] for event in self.bowed])
 
-    def measure_of(self, note: str) -> str:
-        """Return the number of the bar a note stands in."""
-        return self.part.measures[self.part.event[note].measure].number
-
     @cached_property
     def problem(self) -> PathProblem:
         """Return the path problem before any sign or lock."""

@@ -40,7 +40,7 @@ def picture(
         width: of what is seen [px].
         height: of what is seen [px].
         parts: what is drawn.
-        kind: it looks and is found by, where it is not like any other.
+        kind: its own look in the style sheet, and the name that scripts find it by.
         left: of what is seen [px].
         top: of what is seen [px].
     """

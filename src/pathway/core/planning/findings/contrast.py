@@ -67,5 +67,5 @@ def contrast_findings(scene: Scene) -> Iterator[Finding]:
             continue
         numbers = {"level_db": step.level_db, "brightness": step.brightness}
         facts = {"this": other.character, "before": one.character}
-        bar = scene.draft.measure_of(step.first_note)
+        bar = scene.draft.part.bar[step.first_note]
         yield Finding(Code.CONTRAST_THIN, Severity.LOW, (step.first_note,), bar, numbers, facts)

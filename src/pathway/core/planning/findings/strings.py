@@ -189,7 +189,7 @@ def _outside(scene: Scene) -> Iterator[Finding]:
             "instrument": instrument.name,
         }
         numbers = {"pitches": float(len(out.pitches))}
-        bar = scene.draft.measure_of(event.id)
+        bar = scene.draft.part.bar[event.id]
         yield Finding(Code.OUTSIDE, Severity.HIGH, (event.id,), bar, numbers, facts)
 
 
