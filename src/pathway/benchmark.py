@@ -15,7 +15,7 @@ from pathway.core.sound.spans import spans_of
 from pathway.formats.engraver import engraver
 from pathway.formats.score import ScoreFile
 
-_ROUNDS, EDITS, SAMPLE = 3, 30, 8  # of findings whose helps are tried, told for all of them
+_ROUNDS, _EDITS, _SAMPLE = 3, 30, 8  # of findings whose helps are tried, told for all of them
 _HEAD = (
     '<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>Violin</part-name></score-part>'
     '</part-list><part id="P1">'
@@ -80,13 +80,13 @@ def measure(sizes: Sequence[int]) -> Iterator[tuple[str, ...]]:
         engraved = _best(lambda mei=found.mei: engraver().draw(mei, 900))  # type: ignore[misc]
         planned = _best(lambda part=found.part: plan_part(part, rig))  # type: ignore[misc]
         plan = plan_part(found.part, rig)
-        some = plan.findings[:: max(1, len(plan.findings) // SAMPLE)]
+        some = plan.findings[:: max(1, len(plan.findings) // _SAMPLE)]
         start = time.perf_counter()
         for finding in some:
             fixes_for(plan, finding)
         helped = (time.perf_counter() - start) * len(plan.findings) / max(len(some), 1)
         chance, edits = random.Random(size), []
-        for _ in range(EDITS):
+        for _ in range(_EDITS):
             stroke = chance.choice(plan.strokes)
             start = time.perf_counter()
             replan(plan, [Lock(stroke.id, stroke.direction.other)])

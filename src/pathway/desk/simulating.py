@@ -10,7 +10,7 @@ from pathway.core.takes.player import Fault, Human, play
 from pathway.desk.desk import Desk
 from pathway.desk.taking import Taking
 
-_MOST_SECONDS, STORY_SECONDS, _LEAST_NOTE = 40.0, 24.0, 0.25  # of a piece, at most; of a note that has a fault
+_MOST_SECONDS, _STORY_SECONDS, _LEAST_NOTE = 40.0, 24.0, 0.25  # of a piece, at most; of a note that has a fault
 WEAK = -4.0  # up-bows, where they are to be found [dB]
 STORY = (  # days ago, up-bows [dB], faults
     ("first", 18, -5.0, 5),
@@ -66,7 +66,7 @@ class Simulating:
                 f"Simulated, {name} of three",
                 seed,
                 now - timedelta(days=days),
-                STORY_SECONDS,
+                _STORY_SECONDS,
             )
             for seed, (name, days, weak, faults) in enumerate(STORY, start=1)
         ]

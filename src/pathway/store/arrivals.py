@@ -22,7 +22,7 @@ from pathway.store.pieces import Pieces
 from pathway.store.rigs import Rigs
 
 NAME = "pathway.sqlite"
-_MOST_BYTES, _MOST_TIMES, ALWAYS = 2_000_000_000, 100, 20_000_000  # unpacked; of the packed size; allowed in any case
+_MOST_BYTES, _MOST_TIMES, _ALWAYS = 2_000_000_000, 100, 20_000_000  # unpacked; of the packed size; allowed in any case
 _CHUNK = 1_000_000  # [bytes]
 _TABLES = {*Base.metadata.tables, "alembic_version"}
 
@@ -43,7 +43,7 @@ def files_beside(data: bytes, name: re.Pattern[str]) -> Iterator[tuple[str, byte
     Raises:
         ScoreError: it is damaged, or too large.
     """
-    left = min(_MOST_BYTES, ALWAYS + _MOST_TIMES * len(data))
+    left = min(_MOST_BYTES, _ALWAYS + _MOST_TIMES * len(data))
     try:
         archive = zipfile.ZipFile(BytesIO(data))
         for member in archive.infolist():
@@ -71,7 +71,7 @@ def unpack(data: bytes, copy: Path) -> None:
     Raises:
         ScoreError: it is none, damaged, or too large.
     """
-    most = min(_MOST_BYTES, ALWAYS + _MOST_TIMES * len(data))
+    most = min(_MOST_BYTES, _ALWAYS + _MOST_TIMES * len(data))
     try:
         archive = zipfile.ZipFile(BytesIO(data))
         member = archive.getinfo(NAME)

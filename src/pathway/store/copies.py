@@ -14,7 +14,7 @@ from pathway.errors import DataError, NotFound
 
 FOLDER = "backups"
 OTHERS = 10  # copies of other occasions are kept
-DAYS, _WEEKS = 7, 4  # so many daily copies are kept, and after them one for each of so many weeks
+_DAYS, _WEEKS = 7, 4  # so many daily copies are kept, and after them one for each of so many weeks
 _DAILY, _ARRIVED = "day-", "arrived-"
 
 
@@ -86,7 +86,7 @@ def copy_daily(engine: Engine, today: date | None = None) -> Path | None:
 def _too_old(names: Sequence[str], today: date) -> list[str]:
     """Return which daily copies go: beyond the last days only the first of each of the last weeks stays."""
     days = {name: date.fromisoformat(name.removeprefix(_DAILY)) for name in names}
-    kept = {name for name, day in days.items() if today - day < timedelta(days=DAYS)}
+    kept = {name for name, day in days.items() if today - day < timedelta(days=_DAYS)}
     for back in range(_WEEKS + 1):
         week = (today - timedelta(weeks=back)).isocalendar()[:2]
         of_week = sorted(name for name, day in days.items() if day.isocalendar()[:2] == week)

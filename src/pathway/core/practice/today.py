@@ -14,7 +14,7 @@ FAILED_BACK = 2  # failed sessions after which it begins anew
 RESTS_AFTER = 3  # days on which the last rung was passed
 CHECK_AFTER = 30  # days until a drill that rests returns once
 WARM_UP, RUN_THROUGH = 0.15, 0.20  # shares of the day's minutes
-_LEAST, MOST_ENTRY = 2.0, 10.0  # minutes of one entry
+_LEAST, _MOST_ENTRY = 2.0, 10.0  # minutes of one entry
 NEVER = 30  # days that count for a drill not done yet
 _NEAR = 28.0  # days within which a performance presses
 
@@ -211,9 +211,9 @@ def _spent(entries: Iterable[Entry], now: datetime) -> list[Bout]:
 def _bearable(candidate: Candidate, bouts: Sequence[Bout], now: datetime, limits: Limits) -> float:
     """Return how long a drill may be worked at today, in sets with rests between them [s]."""
     if candidate.load is not Strain.HEAVY:
-        return 60 * MOST_ENTRY
+        return 60 * _MOST_ENTRY
     total, so_far = 0.0, list(bouts)
-    while total < 60 * MOST_ENTRY:
+    while total < 60 * _MOST_ENTRY:
         found = allowance(candidate.offer.ask.family, so_far, now, limits)
         if found.seconds <= 0:
             break

@@ -7,7 +7,7 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.planning.beats import Beat
 
-_FIRST, OTHER = 1320.0, 880.0  # [Hz]
+_FIRST, _OTHER = 1320.0, 880.0  # [Hz]
 _LONG, _FALLS, _LEVEL = 0.05, 0.010, 0.25  # [s], [s], of full scale
 
 
@@ -25,7 +25,7 @@ def with_click(samples: FloatArray, begin: float, beats: Iterable[Beat], rate: i
         at = round((beat.time - begin) * rate)
         if not 0 <= at < len(samples):
             continue
-        pitch = _FIRST if beat.first else OTHER
+        pitch = _FIRST if beat.first else _OTHER
         click = _LEVEL * np.sin(2 * np.pi * pitch * times) * np.exp(-times / _FALLS)
         clicked[at : at + len(click)] += click[: len(samples) - at]
     return clicked

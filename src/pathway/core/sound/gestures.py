@@ -21,7 +21,7 @@ from pathway.errors import PlanError
 _LEAD_IN, _TAIL = 0.10, 0.80  # of silence before the first note, and for the last to ring [s]
 _SLURRED = 0.024  # a crossing inside a slur takes so long [s]
 FINGER = 0.008  # settles in [s]
-LIFT, _STOP, SET = 0.020, 0.018, 0.010  # the hair leaves, the bow halts, the hair is set on the string [s]
+_LIFT, _STOP, _SET = 0.020, 0.018, 0.010  # the hair leaves, the bow halts, the hair is set on the string [s]
 FLIES_ON = 0.12  # the bow moves on after a note that it leaves [s]
 LED = 0.09  # of a landing that the hand leads, at most [s]
 _TURNS = 0.03  # strokes that end so shortly before the next go over into it [s]
@@ -281,9 +281,9 @@ class _Touch:
         if inside and not same:
             weight = weight * np.clip(x / _SLURRED, 0, 1)
         elif not inside and (self.stroke.entry in {Link.RETAKE, Link.FIRST} or self.stroke.from_air):
-            weight = weight * np.clip(0.3 + 0.7 * x / SET, 0, 1)
+            weight = weight * np.clip(0.3 + 0.7 * x / _SET, 0, 1)
         if self.last and self.stroke.exit in {Exit.RINGING, Exit.LIFTED}:
-            weight = weight * np.clip((x[-1] - x) / LIFT, 0, 1)
+            weight = weight * np.clip((x[-1] - x) / _LIFT, 0, 1)
         return weight
 
     def _set(self, voice: Voice, x: FloatArray, own: float) -> FloatArray:

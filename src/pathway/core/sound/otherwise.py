@@ -15,8 +15,8 @@ from pathway.errors import OutOfRange
 _CLEAR = 0.55  # q of a tone that nothing is wrong with
 CLEAR_FROM, CLEAR_TO = 0.30, 0.82  # q between which nothing is changed
 BREATHY, SQUEALS, GRATING, KNOCKS = -0.30, -0.80, 1.25, 1.60  # q
-_LATE, LATEST = 0.12, 0.4  # the tone comes so late [s]; at most this share of the note
-LOUDER, _SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
+_LATE, _LATEST = 0.12, 0.4  # the tone comes so late [s]; at most this share of the note
+_LOUDER, _SOFTER = 6.0, -8.0  # a note that sticks out, one that is buried [dB]
 THINS = 0.35  # speed at the end of a bow that has nowhere left to go
 _LIGHTEST, _HEAVIEST = 0.001, 30.0  # weights that a bow can have [N]
 HEARD_DB = 1.0  # a smaller difference of level is hardly heard
@@ -152,7 +152,7 @@ def _louder(note: NotePlan, db: float) -> NotePlan:
 
 def _late(note: NotePlan) -> NotePlan:
     """Return a note whose tone comes late."""
-    late = min(_LATE, LATEST * note.sounding)
+    late = min(_LATE, _LATEST * note.sounding)
     return replace(note, onset=note.onset + late, duration=note.duration - late, sounding=note.sounding - late)
 
 
@@ -181,7 +181,7 @@ _SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
     Heard.GRATING: lambda note: with_place(note, GRATING),
     Heard.MUTE: _late,
     Heard.SQUEAL: lambda note: replace(with_place(note, SQUEALS), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
-    Heard.STICKS_OUT: lambda note: _louder(note, LOUDER),
+    Heard.STICKS_OUT: lambda note: _louder(note, _LOUDER),
     Heard.BURIED: lambda note: _louder(note, _SOFTER),
     Heard.NOWHERE: _thins,
     Heard.ACCENT: _flat_accent,

@@ -9,7 +9,7 @@ from pathway.errors import PlanError
 
 _PARTIALS = ((1, 1.0), (2, 0.30), (3, 0.12), (4, 0.05))  # of the pitch, strength
 _LEVEL = 0.10  # of a plain mezzo-forte, against full scale
-_RISE, FALL = 0.012, 0.06  # [s]
+_RISE, _FALL = 0.012, 0.06  # [s]
 _LEAD_IN = 0.05  # [s]
 _HIGHEST = 8000.0  # no partial is higher [Hz]
 
@@ -24,14 +24,14 @@ def plain_tones(played: Playable, begin: float, end: float, rate: int) -> tuple[
     if not notes:
         raise PlanError("There is nothing to play there", advice="Choose bars with notes.")
     first = notes[0].onset - _LEAD_IN
-    last = max(note.onset + note.sounding for note in notes) + FALL
+    last = max(note.onset + note.sounding for note in notes) + _FALL
     sound = np.zeros(int((last - first) * rate) + 1)
     for note in notes:
         at, count = int((note.onset - first) * rate), int(note.sounding * rate)
         times = np.arange(count) / rate
         level = note.level_db if note.voices else note.target_db
         shape = (
-            _LEVEL * 10 ** (level / 20) * np.minimum(times / _RISE, 1) * np.clip((note.sounding - times) / FALL, 0, 1)
+            _LEVEL * 10 ** (level / 20) * np.minimum(times / _RISE, 1) * np.clip((note.sounding - times) / _FALL, 0, 1)
         )
         for pitch in [voice.midi for voice in note.voices] or [one.midi for one in played.plucked[note.id]]:
             for partial, strength in _PARTIALS:

@@ -8,7 +8,7 @@ from pathway.core.planning.plan import Plan
 from pathway.core.sound.playable import Playable
 from pathway.errors import NotFound
 
-_FIRST, THEN = 1.2, 5.0  # about so long [s]
+_FIRST, _THEN = 1.2, 5.0  # about so long [s]
 
 
 class Scope(StrEnum):
@@ -28,7 +28,7 @@ def spans_of(plan: Plan) -> list[tuple[float, float]]:
     for onset in onsets[1:]:
         if onset - starts[-1] >= long:
             starts.append(onset)
-            long = THEN
+            long = _THEN
     return list(zip(starts, [*starts[1:], plan.notes[-1].onset + 1.0], strict=True))
 
 

@@ -14,7 +14,7 @@ from pathway.core.rig.instrument import frequency
 
 SUITS = 0.735  # of the acceleration's scale at the weight that suits it [1]
 _MOST = 3.0  # times the note's own weight [1]
-HELD, _FADES = 1.6, 2.0  # periods times β
+_HELD, _FADES = 1.6, 2.0  # periods times β
 CAUGHT_UP = 0.06  # a string that a slur comes to catches up with the bow in about [s]
 WITH_RISE = 0.3  # of the rise it is held on
 
@@ -64,4 +64,4 @@ def start_for(
     weight = min(weight, _MOST * force, HEAVIEST * greatest)
     if weight <= force:
         return None
-    return StartWeight(weight, HELD / (beta * frequency) + WITH_RISE * rise, _FADES / (beta * frequency))
+    return StartWeight(weight, _HELD / (beta * frequency) + WITH_RISE * rise, _FADES / (beta * frequency))

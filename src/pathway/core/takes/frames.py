@@ -16,7 +16,7 @@ _LONG, _SHORT, _LEVEL = 0.171, 0.0853, 0.0213  # windows: for low instruments, f
 LOW_BELOW = 120.0  # lowest note of instruments that need the long one [Hz]
 HEARD_FROM = 90.0  # of the level: below is rumble [Hz]
 _AROUND = 37  # bins over which a spectrum is flattened
-HARMONICS, _FALLS = 16, 0.6  # of a template, and how they fall
+_HARMONICS, _FALLS = 16, 0.6  # of a template, and how they fall
 BLOCK = 256  # frames at once
 
 
@@ -132,7 +132,7 @@ def template(pitches: tuple[int, ...], window: int, rate: int) -> FloatArray:
     spectrum = np.zeros(len(hz))
     for midi in pitches:
         lowest = frequency(midi)
-        for h in range(1, HARMONICS):
+        for h in range(1, _HARMONICS):
             if h * lowest > _HIGHEST - 200:
                 break
             spectrum += h**-_FALLS * np.exp(-0.5 * ((hz - h * lowest) / (1.3 * rate / window)) ** 2)

@@ -11,7 +11,7 @@ from pathway.core.takes.frames import HOP, Frames
 from pathway.core.takes.score import PlannedNotes
 
 CORE = (0.30, 0.85)  # of a sounding note that its level is taken from
-_LEAST_PERIODS, LEAST_SAMPLES = 6, 1500  # of a tone that can be looked into
+_LEAST_PERIODS, _LEAST_SAMPLES = 6, 1500  # of a tone that can be looked into
 THINS_FROM = 30  # frames from which on a slope is told
 LONGEST = 1.5  # times its planned length is looked at, where nothing comes after a note
 BITE = 15  # frames at the beginning in which an accent is
@@ -129,7 +129,7 @@ def _look_into(row: MeasuredNote, frames: Frames, planned: PlannedNotes, room: F
     long = (row.end - row.onset) * share
     first = int((row.onset + max(0.04, 0.25 * long)) * rate)
     tone = frames.samples[first : int((row.onset + 0.9 * long) * rate)]
-    if len(tone) < max(_LEAST_PERIODS * rate / hz, LEAST_SAMPLES):
+    if len(tone) < max(_LEAST_PERIODS * rate / hz, _LEAST_SAMPLES):
         return
     shape = np.hanning(len(tone))
     size = 1 << (2 * len(tone) - 1).bit_length()

@@ -16,12 +16,12 @@ from pathway.core.sound.otherwise import faster, with_place
 from pathway.core.takes.score import bowed_in
 
 _AIRY, _PRESSED, _LATE, _LOUD, _WRONG, _THIN = -0.30, 1.25, 0.13, 6.0, 2, 0.4
-CALM, _EDGE = 0.30, 0.82  # q between which a good note stays
-LEAD, _PAUSE = 0.6, 0.9  # of silence before it begins, and before it goes back [s]
+_CALM, _EDGE = 0.30, 0.82  # q between which a good note stays
+_LEAD, _PAUSE = 0.6, 0.9  # of silence before it begins, and before it goes back [s]
 LOUDNESS = 0.09  # of a take [of full scale]
 RUBATO = (7.3, 3.1)  # in how many seconds the tempo goes to and fro
-_WINDOW, LEAST_BLOCKS, TEN_DB_UNDER = 0.005, 8, 0.32  # in which a level is taken [s]
-STEADY, _PERIODS = 0.1, 3  # slips so near to a period apart, and so many in a row, are a pitch
+_WINDOW, _LEAST_BLOCKS, _TEN_DB_UNDER = 0.005, 8, 0.32  # in which a level is taken [s]
+_STEADY, _PERIODS = 0.1, 3  # slips so near to a period apart, and so many in a row, are a pitch
 CLICK_HZ, CLICK_LONG = 1000.0, 0.03
 
 
@@ -127,7 +127,7 @@ def play(
         strokes[stroke_id] = replace(like, id=stroke_id, notes=(*(kept.notes if kept else ()), note.id))
     sound = render(Playable(plan.rig, tuple(strokes.values()), tuple(played), {}), manner=Manner(wet=human.wet))
     samples = _recorded(sound.samples, human, chance)
-    moved = LEAD - sound.begin
+    moved = _LEAD - sound.begin
     heard = _heard(sound)
     rough = _rough(sound)
     times = [(one, heard.get(one.onset, one.onset)) for one in truth]
@@ -149,11 +149,11 @@ def _heard(sound: Sound) -> dict[float, float]:
             continue
         alone = string.sound[round(one.on * SAMPLES) : round(one.off * SAMPLES)]
         blocks = alone[: len(alone) // step * step].reshape(-1, step)
-        if len(blocks) < LEAST_BLOCKS:
+        if len(blocks) < _LEAST_BLOCKS:
             continue
         level = np.sqrt((blocks**2).mean(axis=1))
         steady = float(np.median(level[len(level) // 3 :]))
-        up = np.flatnonzero(level > TEN_DB_UNDER * steady)
+        up = np.flatnonzero(level > _TEN_DB_UNDER * steady)
         found[one.note.onset] = begun + (float(up[0]) * _WINDOW if len(up) else 0.0)
     return found
 
@@ -161,7 +161,7 @@ def _heard(sound: Sound) -> dict[float, float]:
 def _settled(string: Bowed, one: SoundedNote) -> float:
     """Return how long after its beginning a string slips in the period of a note [s]."""
     slips = string.slips[(string.slips[:, 0] >= one.on) & (string.slips[:, 0] < one.off), 0]
-    steady = np.abs(np.diff(slips) * frequency(one.note.lead.midi) - 1) < STEADY
+    steady = np.abs(np.diff(slips) * frequency(one.note.lead.midi) - 1) < _STEADY
     runs = np.convolve(steady, np.ones(_PERIODS), "valid") if len(steady) >= _PERIODS else np.zeros(0)
     first = np.flatnonzero(runs > _PERIODS - 1)
     return float(slips[first[0]] - one.on) if len(first) else 0.0
@@ -214,7 +214,7 @@ def _as_played(
     share = min(1.0, note.sounding / note.duration)
     made = faster(note, 10 ** ((gain + (_LOUD if fault is Fault.LOUD else 0.0)) / 20))
     middle = {Fault.AIRY: _AIRY, Fault.PRESSED: _PRESSED}.get(fault) if fault else None
-    made = with_place(made, middle if middle is not None else float(np.clip(made.lead.place + place, CALM, _EDGE)))
+    made = with_place(made, middle if middle is not None else float(np.clip(made.lead.place + place, _CALM, _EDGE)))
     open_strings = [string.midi for string in plan.rig.instrument.strings]
     by = cents / 100 + (_WRONG if fault is Fault.WRONG else 0.0)
     voices = tuple(
@@ -245,7 +245,7 @@ def _fitted(played: Sequence[NotePlan]) -> list[NotePlan]:
 
 def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator) -> FloatArray:
     """Return a sound as a microphone in a room takes it, in 16 bits."""
-    sound = np.concatenate([np.zeros(round(LEAD * SAMPLES)), dry])
+    sound = np.concatenate([np.zeros(round(_LEAD * SAMPLES)), dry])
     loud = np.abs(sound) > 1e-4
     sound = sound * LOUDNESS / max(float(np.sqrt(np.mean(sound[loud] ** 2))) if loud.any() else 1.0, 1e-9)
     count = len(sound)
@@ -256,7 +256,7 @@ def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator) -> Flo
     if human.click_db is not None:
         at = np.arange(round(CLICK_LONG * SAMPLES)) / SAMPLES
         click = 10 ** (human.click_db / 20) * np.sin(2 * np.pi * CLICK_HZ * at) * np.exp(-at / 0.008)
-        for time in np.arange(LEAD % human.beat, count / SAMPLES - CLICK_LONG, human.beat):
+        for time in np.arange(_LEAD % human.beat, count / SAMPLES - CLICK_LONG, human.beat):
             first = round(time * SAMPLES)
             sound[first : first + len(click)] += click[: count - first]
     if human.small_microphone:

@@ -21,7 +21,7 @@ from pathway.core.technique.stroke_types import STROKE_TYPES
 _SAME_TEMPO = 0.03  # nearer to the plan's it is the same
 LEAST_GAPS, OTHER_RATE = 6, 0.08  # of a staccato in one bow: notes apart, and how far off the asked rate
 LEAST_THIN, FALLEN = 2, 3.0  # notes that thin out towards one end of the bow; where they have lost so much [dB]
-OUTER, _LEAST_HAIR = 0.6, 0.5  # of the hair: towards the tip, and what stays usable
+_OUTER, _LEAST_HAIR = 0.6, 0.5  # of the hair: towards the tip, and what stays usable
 
 Change = Callable[[Rig], Rig]
 
@@ -133,7 +133,7 @@ def _stretch(heard: Listened, rig: Rig, say: Speech) -> Iterator[Proposal]:
     places = []
     for row in heard.rows:
         note = heard.planned.notes[row.note]
-        if Word.THIN in row.words and note.end > note.start and note.end > OUTER * rig.bow.hair:
+        if Word.THIN in row.words and note.end > note.start and note.end > _OUTER * rig.bow.hair:
             share = min(1.0, FALLEN / max(-row.slope, FALLEN))
             places.append(note.start + share * (note.end - note.start))
     if len(places) < LEAST_THIN:

@@ -18,7 +18,7 @@ MISSED, UNHEARD, ELSE = -14.0, 8.0, 0.6  # a note so much softer [dB], so little
 WRONG_OWN, WRONG_OTHER, WRONG_LEADS = 0.42, 0.62, 0.25  # likeness with its pitch, with another, share in which it leads
 ROUGH_SAME, ROUGH_LESS, ROUGH_NOISE, ROUGH_LEVEL = 0.80, 0.15, 8.0, -6.0  # likeness of periods, and below the usual one
 AIRY_LEVEL, AIRY_NOISE, AIRY_SAME = -5.0, 3.0, 0.6
-_LOUD, LOUD_OWN = 5.0, 4.0  # over its surroundings, and over others of its pitch [dB]
+_LOUD, _LOUD_OWN = 5.0, 4.0  # over its surroundings, and over others of its pitch [dB]
 _LATE, _THIN = 0.11, -6.0  # [s], [dB] along the note beyond what long notes of the take usually do
 HEARD_TIMES = 3  # that a pitch is there before a note of it sticks out
 OUT_OF_REST = 0.08  # of silence before a note that can be late [s]
@@ -114,7 +114,7 @@ def _words(rows: Sequence[MeasuredNote], k: int, planned: PlannedNotes, usual: U
         words.add(Word.ROUGH)
     elif MISSED < level < AIRY_LEVEL and row.noisier > AIRY_NOISE and row.same > AIRY_SAME:
         words.add(Word.AIRY)
-    elif long >= LOUD_FROM and level > _LOUD and _over_its_like(rows, k, planned) > LOUD_OWN:
+    elif long >= LOUD_FROM and level > _LOUD and _over_its_like(rows, k, planned) > _LOUD_OWN:
         words.add(Word.LOUD)
     if not words and long > THIN_FROM and -25 < row.slope - min(usual.slope, 0.0) < _THIN:
         words.add(Word.THIN)

@@ -13,8 +13,8 @@ from pathway.core.physics.geometry import crossing_angle, hand_travel
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Instrument, Rig, frequency
 
-_PERIODS, LEAST_LOW = 10.0, 0.035  # of the lowest note, and at least so long [s]: the first pair has to speak
-_LEAST_TURN, MOST_TURN, TURN_SPEED = 0.030, 0.12, 1.2  # of the turn: time [s]; speed of the hand in it [m/s]
+_PERIODS, _LEAST_LOW = 10.0, 0.035  # of the lowest note, and at least so long [s]: the first pair has to speak
+_LEAST_TURN, _MOST_TURN, _TURN_SPEED = 0.030, 0.12, 1.2  # of the turn: time [s]; speed of the hand in it [m/s]
 FASTER, LIGHTER = 1.25, 0.75  # speed and force at the turn, over those of the chord [1]
 MOST_BEFORE = 0.7  # of a short chord that its first pieces may take [1]
 LEAST_EACH = 0.060  # of one string of an arpeggiated chord [s]
@@ -87,8 +87,8 @@ def bow_chord(
     """  # fmt: skip
     low, high = tuple(strings[:2]), tuple(strings[-2:])
     travel = hand_travel(crossing_angle(rig.instrument, strings[0], strings[-2]), place, rig.bow)
-    speak = max(_PERIODS / frequency(min(pitches)), LEAST_LOW)
-    turn = min(max(_LEAST_TURN, travel / TURN_SPEED), MOST_TURN)
+    speak = max(_PERIODS / frequency(min(pitches)), _LEAST_LOW)
+    turn = min(max(_LEAST_TURN, travel / _TURN_SPEED), _MOST_TURN)
     if form is Form.TOGETHER and can_press_three(strings, rig):
         parts = [(tuple(strings), time, 1.0)]
         speak = turn = travel = 0.0

@@ -3,7 +3,7 @@
 from enum import StrEnum
 
 FINGERS_REACH = 0.12  # most that fingers and wrist move the hand in a quick crossing [m], our estimate
-_LOUD, SLOW = 4.0, 2.0  # crossings that the arm leads: from [dB], below [1/s]
+_LOUD, _SLOW = 4.0, 2.0  # crossings that the arm leads: from [dB], below [1/s]
 
 
 class CrossingManner(StrEnum):
@@ -46,7 +46,7 @@ def mover_of(travel: float, rate: float, level_db: float = 0.0) -> Mover:
     ones the arm leads, however near.
     """
     quick = rate > 5
-    if level_db >= _LOUD and rate < SLOW:
+    if level_db >= _LOUD and rate < _SLOW:
         return Mover.ARM
     if travel < 0.05 or (quick and travel < FINGERS_REACH):
         return Mover.FINGERS

@@ -25,7 +25,7 @@ UNDER_LEAD, LIGHTEST = 0.1, 0.3  # the second voice lies so much lower in its wi
 HEAVIER = 1.6  # both together, over the force of the lead alone [1]
 BEYOND_COMFORT = 1.5  # both together, over a comfortable force [1]
 LOST, OVERRUN = 6.0, 3.0  # the second so far under the lead, the lead so far under the second [dB]
-_POINTS, _ROUNDS, ZOOM = 17, 6, 4.0  # of the search: on each axis, how often, how much closer each time
+_POINTS, _ROUNDS, _ZOOM = 17, 6, 4.0  # of the search: on each axis, how often, how much closer each time
 
 
 class Leading(StrEnum):
@@ -92,7 +92,7 @@ def share_weight(stops: DoubleStops, drive_mf: float) -> Shared:
         i, j = np.unravel_index(cost.reshape(len(cost), -1).argmin(axis=1), cost.shape[1:])
         rows = np.arange(len(cost))
         middle = np.stack([place[rows, i], share[rows, j]])
-        half = half / ZOOM
+        half = half / _ZOOM
     found = both.at(middle[0], middle[1])
     return Shared(np.exp(middle[0]), found.force, found.window, found.place, found.level, found.cost)
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-TINY, _QUICK = 0.03, 6.0  # strokes of the fingers: shorter than [m], from so many a second
+_TINY, _QUICK = 0.03, 6.0  # strokes of the fingers: shorter than [m], from so many a second
 SMALL = 0.06  # off the string: wrist and fingers make it, at every place [m]
 SMALL_EARLY = 0.06  # strokes that the fingers make in an early hold or an underhand one [m]
 HANDFUL, BRISK = 0.10, 4.0  # strokes of the wrist: shorter than [m], from so many a second
@@ -38,7 +38,7 @@ def limb_of(motion: Motion) -> Limb:
         return Limb.WRIST
     if motion.early and motion.length < SMALL_EARLY:
         return Limb.FINGERS
-    if motion.length < TINY and motion.rate > _QUICK:
+    if motion.length < _TINY and motion.rate > _QUICK:
         return Limb.FINGERS
     if motion.length < HANDFUL and motion.rate > BRISK:
         return Limb.WRIST

@@ -12,7 +12,10 @@ from pathway.core.technique.stroke_types import Contact, Start, StrokeType
 SHOWN_NOTES = 4  # that are shown
 POINTS = 48  # of a note
 _WHOLE_BOW = 0.62  # hair of a stroke thrown over all of it [m]
-_USUAL_RATE, SHARE_OF_MOST = 2.0, 0.6  # a type without a limit is shown at so many a second; others at this share of it
+_USUAL_RATE, _SHARE_OF_MOST = (
+    2.0,
+    0.6,
+)  # a type without a limit is shown at so many a second; others at this share of it
 LOADED = 1.8  # weight of a catch against that of the note
 _FADES = 0.25  # of a note in which an impulse has gone
 
@@ -33,7 +36,7 @@ def usual_rate(kind: StrokeType) -> float:
     """Return a rate at which a type is at home [1/s]."""
     if kind.most_per_second is None:
         return max(_USUAL_RATE, kind.least_per_second)
-    return max(SHARE_OF_MOST * kind.most_per_second, kind.least_per_second)
+    return max(_SHARE_OF_MOST * kind.most_per_second, kind.least_per_second)
 
 
 def motion_of(kind: StrokeType, rate: float | None = None) -> ShownMotion:

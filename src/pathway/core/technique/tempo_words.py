@@ -10,7 +10,7 @@ MOST_SLOW = 70  # beats a minute: slower words count the eighth in compound time
 COMPOUND = 0.8  # of a word's beats a minute that dotted beats take
 _CUT = 0.62  # of a word's quarters a minute that its halves take where the half is the beat
 MORE, LESS = 1.15, 0.85  # più mosso, meno mosso
-_FURTHER, TAMED = 0.10, 0.06  # what "molto" and "ma non troppo" change, away from and towards the middle [1]
+_FURTHER, _TAMED = 0.10, 0.06  # what "molto" and "ma non troppo" change, away from and towards the middle [1]
 _MIDDLE = 100.0
 
 
@@ -106,8 +106,8 @@ def tempo_word_of(text: str) -> TempoWord | None:
     usual, least, most = found[0]
     rest = plain.replace(found[1].group(), " ")
     away = 1 if usual > _MIDDLE else -1
-    share = _FURTHER * away * bool(re.search(_MUCH, rest)) - TAMED * away * (plain != low)
-    share += TAMED * bool(re.search(_LIVELIER, rest))
+    share = _FURTHER * away * bool(re.search(_MUCH, rest)) - _TAMED * away * (plain != low)
+    share += _TAMED * bool(re.search(_LIVELIER, rest))
     beats = round(usual * (1 + share))
     return TempoWord(text, Kind.SETS, beats, min(least, beats), max(most, beats), slow=usual < MOST_SLOW)
 

@@ -16,10 +16,10 @@ from pathway.formats.staves import System
 from pathway.web.music.places import name_of, place_of, stretch
 from pathway.web.shared.svg import px
 
-_TOP, BANDS_HEIGHT, BARE = 16.0, 76.0, 30.0  # room for tempi over the bands; all of it; where nothing is asked for
+_TOP, BANDS_HEIGHT, _BARE = 16.0, 76.0, 30.0  # room for tempi over the bands; all of it; where nothing is asked for
 _SOFTEST, _LOUDEST, _RISE = -16.0, 9.0, 20.0  # levels [dB] between which the top of a band rises by so much
 _BEFORE = 9.0  # that a band begins before its first note's head
-HANDLE, _REACH = 9.0, 22.0  # radius of a handle, and of where it is taken
+_HANDLE, _REACH = 9.0, 22.0  # radius of a handle, and of where it is taken
 LETTER = 7.2  # width of one, about
 
 
@@ -116,7 +116,7 @@ class Bands:
         before = {after.id: one for one, after in pairwise(self.passages)}
         parts += [_handle(before[b.passage.id], b) for b in bands if b.passage and b.begins and b.passage.id in before]
         parts += [_tempo(system.notes[t.note].x, t, factor, place_of(self.plan.part, t.note)) for t in marks]
-        height = BANDS_HEIGHT if any(band.passage for band in bands) else BARE
+        height = BANDS_HEIGHT if any(band.passage for band in bands) else _BARE
         return (
             f'<svg class="bands" viewBox="0 0 {system.width:.0f} {height:.0f}" role="group" '
             f'aria-label="Passages under this line">{"".join(parts)}</svg>'
@@ -201,7 +201,8 @@ def _handle(before: Passage, band: Band) -> str:
         f'<g class="step-handle" data-step="{after.id}" role="slider" tabindex="0" '
         f'aria-label="{escape(f"Step from {names}: up is louder", quote=True)}" '
         f'aria-valuenow="{after.offset_db:g}" aria-valuetext="{band.level}">'
-        f'<circle class="take" cx="{px(x)}" cy="{px(y)}" r="{_REACH}"/><circle cx="{px(x)}" cy="{px(y)}" r="{HANDLE}"/>'
+        f'<circle class="take" cx="{px(x)}" cy="{px(y)}" r="{_REACH}"/>'
+        f'<circle cx="{px(x)}" cy="{px(y)}" r="{_HANDLE}"/>'
         f'<path d="M{px(x)} {px(y - 5)}v10m-3 -7l3 -3l3 3m-6 4l3 3l3 -3"/></g>'
     )
 

@@ -32,7 +32,7 @@ from pathway.web.shared.tracks.svg import draw_tracks
 
 LOOK = Look(lanes=False, strings=False)
 _SHORT = 16  # letters under a point of the ladder
-FEW, _NEAR = 20, 700  # notes that are drawn larger, and how wide their line is [CSS px]
+_FEW, _NEAR = 20, 700  # notes that are drawn larger, and how wide their line is [CSS px]
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +108,7 @@ class Stand:
     def lines(self) -> list[DrillStandLine]:
         """Return the lines with the ribbons of the rung's plan."""
         index = PlanIndex(self.one.plan)
-        width = _NEAR if len(self.one.plan.notes) <= FEW else self._width
+        width = _NEAR if len(self.one.plan.notes) <= _FEW else self._width
         systems = self._practising.lines(self.drill, self.climb.rung, width)
         return [self._line(index, system, n) for n, system in enumerate(systems)]
 

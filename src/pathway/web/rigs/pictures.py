@@ -11,7 +11,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.web.shared.bridge import BRIDGE_HEIGHT, Bridge
 from pathway.web.shared.svg import across, path, picture, px, text, through
 
-_LEFT, WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
+_LEFT, _WAY = 74.0, 640.0  # of the hair's beginning, and its length [px]
 _RATES = (0.12, 0.25, 0.5, 0.75, 0.92)  # shares of the hair at which the rebound is told
 EASE = 0.9  # force at which the effortless place is shown [N]
 _SPICCATO = 8.0  # notes a second at which its place is shown
@@ -26,19 +26,19 @@ def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
     ease = effortless_place(EASE, bow, rig.instrument.strings[0].gravity_share)
     thrown = float(bounce.spiccato_place(_SPICCATO))
     clearance = 16 + 1000 * bow.clearance
-    right, top = _LEFT + WAY, 72 - clearance
+    right, top = _LEFT + _WAY, 72 - clearance
     stick = (
-        f'<path class="stick" d="M{_LEFT - 44} {px(top)}H{_LEFT}Q{_LEFT + WAY / 2} 64 {right} {px(top)}'
+        f'<path class="stick" d="M{_LEFT - 44} {px(top)}H{_LEFT}Q{_LEFT + _WAY / 2} 64 {right} {px(top)}'
         f'L{right + 7} 72"/>'
         f'<path class="frog" d="M{_LEFT - 30} {px(top + 3)}H{_LEFT}V73H{_LEFT - 30}Z"/>'
         f'<path class="hair" d="M{_LEFT} 72H{right}"/>'
     )
-    low, high = (_LEFT + WAY * place / bow.hair for place in rig.usable)
+    low, high = (_LEFT + _WAY * place / bow.hair for place in rig.usable)
     usable = f'<path class="usable" d="M{px(low)} 78H{px(high)}"/>'
     told = [(bow.centre, f"balances at {say.length(bow.centre, 1)}"), (thrown, f"spiccato, {_SPICCATO:.0f} a second")]
     if 0 < ease < bow.hair:
         told.append((ease, f"lies by itself at {say.weight(EASE)}"))
-    marks = _marks([(_LEFT + WAY * place / bow.hair, words) for place, words in told])
+    marks = _marks([(_LEFT + _WAY * place / bow.hair, words) for place, words in told])
     rates = "".join(_rate(share, float(bounce.rate(share * bow.hair))) for share in _RATES)
     label = "The bow with its balance point, the place where its own weight is enough, and its rebound along the hair"
     words = text(_LEFT - 66, 112, "rebounds", "quiet"), text(_LEFT - 66, 126, "a second", "quiet")
@@ -47,7 +47,7 @@ def bow_picture(rig: Rig, say: Speech = PLAIN) -> str:
 
 def _marks(told: list[tuple[float, str]]) -> list[str]:
     """Return pointers with their words, each row of words above the pointers that it passes."""
-    from_right = [one for one in sorted(told, reverse=True) if one[0] + _LONG > _LEFT + WAY]
+    from_right = [one for one in sorted(told, reverse=True) if one[0] + _LONG > _LEFT + _WAY]
     nearest = min((x for x, _ in from_right), default=float("inf"))
     from_left = sorted(one for one in told if one not in from_right)
     crossing = [one for one in from_left if one[0] + _LONG > nearest]
@@ -64,7 +64,7 @@ def _mark(x: float, height: float, words: str, side: str) -> str:
 
 
 def _rate(share: float, rate: float) -> str:
-    x = _LEFT + WAY * share
+    x = _LEFT + _WAY * share
     return path("tick", f"M{px(x)} 84V96") + text(x, 118, f"{rate:.1f}", "middle")
 
 

@@ -11,7 +11,7 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
-_LASTS, RENEWED = (
+_LASTS, _RENEWED = (
     timedelta(days=397),
     timedelta(days=14),
 )  # browsers take no longer one; made anew so long before its end
@@ -37,7 +37,7 @@ def certificate_for(folder: Path, address: str) -> Certificate:
     name = address.replace(":", "-")
     certificate, key = folder / f"{name}.pem", folder / f"{name}.key"
     known = _read(certificate) if key.is_file() else None
-    if known is None or known.not_valid_after_utc - datetime.now(UTC) < RENEWED:
+    if known is None or known.not_valid_after_utc - datetime.now(UTC) < _RENEWED:
         known = _make(certificate, key, address)
     digest = known.fingerprint(hashes.SHA256()).hex().upper()
     return Certificate(certificate, key, ":".join(digest[i : i + 2] for i in range(0, len(digest), 2)))

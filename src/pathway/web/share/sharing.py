@@ -19,7 +19,7 @@ from pathway.web.share.devices import Devices
 from pathway.web.share.door import ENTER, Door
 
 PORT = 8443  # tried first
-_STARTS, ENDS, _CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
+_STARTS, _ENDS, _CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
 FAR = "192.0.2.1"  # an address that nobody has: nothing is sent, but it tells which way out there is
 
 
@@ -96,7 +96,7 @@ class Sharing:
             self.codes.end()
         if running is not None:
             running.server.should_exit = True
-            running.thread.join(ENDS)
+            running.thread.join(_ENDS)
 
     def _listen(self, address: str) -> _Running:
         certificate = certificate_for(self._folder, address)

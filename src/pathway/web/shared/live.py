@@ -9,7 +9,7 @@ from starlette.concurrency import run_in_threadpool
 from pathway.errors import NotFound
 from pathway.store import Pieces
 
-_PAUSE, ALIVE = 0.4, 15.0  # between two looks, and until a page is told that nothing changed [s]
+_PAUSE, _ALIVE = 0.4, 15.0  # between two looks, and until a page is told that nothing changed [s]
 
 
 async def changes(
@@ -32,7 +32,7 @@ async def changes(
         if now != last:
             last, quiet = now, 0.0
             yield f"data: {json.dumps({'version': now[0], 'note': now[1]})}\n\n"
-        elif quiet >= ALIVE:
+        elif quiet >= _ALIVE:
             quiet = 0.0
             yield ": nothing new\n\n"
         quiet += pause

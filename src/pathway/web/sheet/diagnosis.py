@@ -9,7 +9,7 @@ from pathway.core.planning.relief import Relief, reliefs
 from pathway.desk import Desk
 from pathway.errors import NotFound
 
-CLOSE, _NEAR = 0.15, 0.45  # margins that are called so
+_CLOSE, _NEAR = 0.15, 0.45  # margins that are called so
 
 
 class Diagnosis:
@@ -35,7 +35,7 @@ class Diagnosis:
     @staticmethod
     def nearness(cause: Cause) -> str:
         """Return how near the plan is to a cause, in words with the number."""
-        word = "at its limit" if cause.margin < CLOSE else "near" if cause.margin < _NEAR else "far from it"
+        word = "at its limit" if cause.margin < _CLOSE else "near" if cause.margin < _NEAR else "far from it"
         return f"{word}, {100 * cause.margin:.0f} % of room"
 
     @cached_property

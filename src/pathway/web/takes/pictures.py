@@ -12,7 +12,7 @@ from pathway.web.shared.tracks.geometry import Tracks
 
 _ROOM = 52.0  # height of the track [px]
 PER_CENT, MOST_CENTS = 0.3, 40.0  # of a note that is high or low, in px
-_PER_DB, MOST_DB = 2.0, 9.0
+_PER_DB, _MOST_DB = 2.0, 9.0
 PER_SECOND, MOST_SHIFT = 120.0, 14.0  # of a note that is early or late
 _BOX = re.compile(r'viewBox="0 0 ([\d.]+) ([\d.]+)" width="[\d.]+" height="[\d.]+"')
 
@@ -74,7 +74,7 @@ def _unheard(x: float, middle: float) -> str:
 
 def _level(row: MeasuredNote, middle: float) -> float:
     """Return how high a note's level lies."""
-    return middle - float(np.clip(np.nan_to_num(row.off), -MOST_DB, MOST_DB)) * _PER_DB
+    return middle - float(np.clip(np.nan_to_num(row.off), -_MOST_DB, _MOST_DB)) * _PER_DB
 
 
 def _note(row: MeasuredNote, note: str, x: float, middle: float) -> str:

@@ -23,7 +23,7 @@ from pathway.web.shared.svg import px, text
 from pathway.web.shared.way import Station, way_of
 
 _WIDTH, _HEIGHT = 620.0, 380.0
-_LEFT, RIGHT, _TOP, BOTTOM = 52.0, 600.0, 16.0, 336.0
+_LEFT, _RIGHT, _TOP, _BOTTOM = 52.0, 600.0, 16.0, 336.0
 _LEAST, _MOST = 0.03, 20.0  # of the force axis [N]
 KINDS = {
     "direction": "Down and up", "string": "Strings", "third": "Parts of the bow", "passage": "Passages",
@@ -73,8 +73,8 @@ class ToneView:
     @property
     def map(self) -> str:
         """Return the tone map: weight against place at the note's speed, with its point to be moved."""
-        note, y = self.note, ForceAxis(_LEAST, _MOST, _TOP, BOTTOM).y
-        axis = PlaceAxis(max(self._string.furthest, note.lead.beta), _LEFT, RIGHT)
+        note, y = self.note, ForceAxis(_LEAST, _MOST, _TOP, _BOTTOM).y
+        axis = PlaceAxis(max(self._string.furthest, note.lead.beta), _LEFT, _RIGHT)
         betas = axis.places(40)
         windows = [force_window(note.speed, beta, self._string) for beta in betas]
 
@@ -86,20 +86,20 @@ class ToneView:
         upper, lower = line(1.0), line(0.0)
         clean = f"{line(PRESSED)} {' '.join(reversed(line(AIRY).split()))}"
         edges = [axis.x(float(edge)) for edge in self._string.lane_edges()]
-        lanes = "".join(f"M{px(x)} {_TOP}V{BOTTOM}" for x in edges)
+        lanes = "".join(f"M{px(x)} {_TOP}V{_BOTTOM}" for x in edges)
         names = "".join(
-            text((a + b) / 2, BOTTOM + 16, str(n), "middle") for n, (a, b) in enumerate(pairwise(edges), start=1)
+            text((a + b) / 2, _BOTTOM + 16, str(n), "middle") for n, (a, b) in enumerate(pairwise(edges), start=1)
         )
         weights = [g / GRAMS_PER_NEWTON for g in (5, 20, 50, 100, 300, 1000)]
         told = "".join(text(6, y(weight) + 4, str(self.say.weight(weight))) for weight in weights)
         return (
             f'<svg class="picture tone-map" data-picture="map" viewBox="0 0 {_WIDTH:.0f} {_HEIGHT:.0f}" role="img" '
-            f'aria-label="The tone map" data-left="{_LEFT}" data-right="{RIGHT}" data-top="{_TOP}" '
-            f'data-bottom="{BOTTOM}" data-least="{_LEAST}" data-most="{_MOST}" '
+            f'aria-label="The tone map" data-left="{_LEFT}" data-right="{_RIGHT}" data-top="{_TOP}" '
+            f'data-bottom="{_BOTTOM}" data-least="{_LEAST}" data-most="{_MOST}" '
             f'data-others="{note.force - note.lead.force:.4f}">'
             f'<polygon class="window-area" points="{clean}"/><path class="lane" d="{lanes}"/>'
             f'<polyline class="limit-upper" points="{upper}"/><polyline class="limit-lower" points="{lower}"/>'
-            f"{names}{told}{text(_LEFT, _HEIGHT - 6, 'fingerboard')}{text(RIGHT - 40, _HEIGHT - 6, 'bridge')}"
+            f"{names}{told}{text(_LEFT, _HEIGHT - 6, 'fingerboard')}{text(_RIGHT - 40, _HEIGHT - 6, 'bridge')}"
             f'<circle data-point class="point" cx="{px(axis.x(note.lead.beta))}" cy="{px(y(note.lead.force))}" r="9"/>'
             "</svg>"
         )

@@ -9,7 +9,7 @@ from pathway.core.planning.path.chains import starving
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.fitting import TURNING_ROOM
 
-_SLOWEST, FASTEST, _STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
+_SLOWEST, _FASTEST, _STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,7 @@ def tempo_range(plan: Plan) -> TempoRange:
     problem = plan.problem
     low, high = plan.rig.usable
     room = high - low - TURNING_ROOM
-    factors = np.arange(_SLOWEST, FASTEST, _STEP)
+    factors = np.arange(_SLOWEST, _FASTEST, _STEP)
     failing = np.stack([starving(problem, plan.path, faster) for faster in factors.tolist()], axis=1)
     fits: BoolArray = np.logical_not(np.logical_or.reduce(failing, axis=0))
     lowest, context = plan.totals.lowest_tempo_bpm, None

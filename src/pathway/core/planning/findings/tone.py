@@ -14,7 +14,7 @@ from pathway.core.technique.stroke_types import Start
 
 TOO_LOUD = 3.0  # over the wanted level [dB]
 STRAIN_SHARE, STRAIN_SECONDS, MINUTE = 0.8, 30.0, 60.0  # of the comfortable torque; [s]
-_WHOLE_BOW, CLOSE_LANE = 0.8, 5  # of the usable hair; lanes from here on betray a slant
+_WHOLE_BOW, _CLOSE_LANE = 0.8, 5  # of the usable hair; lanes from here on betray a slant
 _SLURRED = {"legato", "sustained"}
 HURRIED = 1.15  # times the habitual speed: slower turns are a habit and not worth a word [1]
 A_SHIFT = 3  # semitones: less is a reach of the fingers
@@ -144,7 +144,7 @@ def _slants(scene: Scene) -> Iterator[Finding]:
     """The whole bow close to the bridge that forgives the least; one for a piece."""
     low, high = scene.draft.rig.usable
     found: list[tuple[float, int]] = []
-    close = np.minimum.reduceat(scene.columns.lane, scene.firsts[:-1]) >= CLOSE_LANE
+    close = np.minimum.reduceat(scene.columns.lane, scene.firsts[:-1]) >= _CLOSE_LANE
     for k in where(close & (scene.path.lengths > _WHOLE_BOW * (high - low))):
         step = scene.segment(k).placements[0].lead.lane_step
         found.append((square_tolerance(scene.strokes[k].length, scene.openings[k].contact, step), k))

@@ -25,7 +25,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.core.technique.crossings import CrossingManner, Sense, mover_of
 
 LOOKS_BACK = 2  # notes before a crossing that have a say in it
-THROUGH, _EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
+_THROUGH, _EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
 
 
 def crossings_of(
@@ -113,7 +113,7 @@ def _manner(time: float, *, slurred: bool, rolls: bool, skips: bool, back: bool)
         return CrossingManner.OSCILLATION
     if not slurred:
         return CrossingManner.CHANGE
-    if time < THROUGH:
+    if time < _THROUGH:
         return CrossingManner.THROUGH
     return CrossingManner.SMOOTH if time < _EARLY else CrossingManner.EARLY
 

@@ -15,7 +15,7 @@ from pathway.core.planning.wishes import Link
 from pathway.core.technique.tilts import habitual_tilt
 
 CLOSE_FROM, CLOSE_FLATTER = 5, 4.0  # lanes from which on the hair is flatter, by so much a lane [degrees]
-_QUICK, _SHORT, QUICK_MORE = 6.0, 0.05, 5.0  # strokes a second; of a length up to [m]; tilted more by [degrees]
+_QUICK, _SHORT, _QUICK_MORE = 6.0, 0.05, 5.0  # strokes a second; of a length up to [m]; tilted more by [degrees]
 TURNED_MORE = 10.0  # where the bow turns near the hand [degrees]
 
 
@@ -60,7 +60,7 @@ def _wanted_tilt(rows: Rows, places: FloatArray, strings: Sequence[Sounded]) -> 
     lanes = np.array([one.lane for one in strings])
     more = -CLOSE_FLATTER * np.maximum(0, lanes - CLOSE_FROM + 1)
     rates = np.array([segment.rate for segment in rows.segments])
-    more = more + QUICK_MORE * ((rates > _QUICK) & (np.abs(np.diff(places, axis=0)[0]) < _SHORT))
+    more = more + _QUICK_MORE * ((rates > _QUICK) & (np.abs(np.diff(places, axis=0)[0]) < _SHORT))
     near = places < NEAR_FROG * rows.draft.rig.bow.hair
     wanted = np.maximum(0.0, wanted + np.radians(more) + np.radians(TURNED_MORE) * (near & _turns(rows)))
     lands = np.zeros(len(by_type), bool)

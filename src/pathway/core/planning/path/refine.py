@@ -14,7 +14,7 @@ from pathway.core.planning.path.cost_loop import LEAST_LENGTH, downhill
 from pathway.core.planning.path.problem import TOUCH, Path, PathProblem
 from pathway.core.planning.wishes import Link
 
-_ROUNDS, HALVINGS = 30, 6
+_ROUNDS, _HALVINGS = 30, 6
 _ENOUGH, ROUGH = 1e-5, 0.1  # relative gain at which the search stops, and a first look
 SHORTEN = 0.35  # most of a neighbouring stroke that one step may take
 
@@ -91,7 +91,7 @@ def _better(
 ) -> tuple[Path, FloatArray, float] | None:
     """Return the first path that costs less along some steps, each halved till it does, with its places and cost."""
     for step in steps:
-        for halved in range(HALVINGS):
+        for halved in range(_HALVINGS):
             moved = np.clip(places + step / 2**halved, problem.low, problem.high)
             trial = unknowns.spread(moved, path)
             if not (_long_enough(trial, path) and _on_hair(trial, problem)):

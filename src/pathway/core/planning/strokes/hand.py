@@ -20,7 +20,7 @@ from pathway.errors import ScoreError
 FIRST = 2  # first position: a tone above the open string [semitones]
 BACK_FROM = 3  # in a frame as wide as this the first finger reaches back a semitone
 POSITIONS = np.arange(1, HIGHEST - 2)
-_PARTIALS, IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
+_PARTIALS, _IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they are taken [semitones]
 _TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
 ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
 
@@ -116,7 +116,7 @@ def _touch(head: Head, open_midi: int) -> tuple[int, int]:
     if not head.harmonic:
         return above, 1
     for partial in _PARTIALS:
-        if abs(12 * math.log2(partial) - above) < IN_TUNE:
+        if abs(12 * math.log2(partial) - above) < _IN_TUNE:
             return 0, partial
     if above in _TOUCHED:
         return 0, _TOUCHED[above]

@@ -12,7 +12,7 @@ from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import place_range
 
-PREFERRED, _SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
+_PREFERRED, _SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
 ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
 LENGTH_LEVELS = (-12.0, 6.0)  # at which a tremolo takes its least and its most hair [dB]
 _LEAST_NOTE = 0.005  # hair of a note of a staccato in one bow, on a short stretch [m]
@@ -123,4 +123,4 @@ def _by_length(
 
 def preferred_speed(drive: Floats, drive_mf: float) -> FloatArray:
     """Return the speed [m/s] a player takes by habit for a drive [m/s]."""
-    return np.asarray(PREFERRED * drive * (drive / drive_mf) ** _SOFTER)
+    return np.asarray(_PREFERRED * drive * (drive / drive_mf) ** _SOFTER)

@@ -12,7 +12,11 @@ from pathway.web.shared.svg import path, px, text
 from pathway.web.shared.tracks.geometry import SIGN_ABOVE, SIGNS, Tracks
 
 WORD_ABOVE, STRING_BESIDE, LEAST_Y = 25.0, 9.0, 9.0  # of a word over the sign, of a letter beside it, from the top [px]
-_BEFORE, BEFORE_TEMPO, _NEAR = 10.0, 6.0, 90.0  # of a word from its sign, from a tempo; of one that it could touch [px]
+_BEFORE, _BEFORE_TEMPO, _NEAR = (
+    10.0,
+    6.0,
+    90.0,
+)  # of a word from its sign, from a tempo; of one that it could touch [px]
 SMALL_BOW = 30.0  # length of the bow that shows where a phrase begins [px]
 
 
@@ -29,7 +33,7 @@ def _words(system: System, plan: Plan) -> Iterator[str]:
             y = SIGNS + spot.top - WORD_ABOVE
             over = y >= LEAST_Y  # there is room over the sign; else the word stands before it
             tempi = [at for at in system.tempos if spot.x - _NEAR < at < spot.x]
-            left = min([spot.x - _BEFORE, *(at - BEFORE_TEMPO for at in tempi)])
+            left = min([spot.x - _BEFORE, *(at - _BEFORE_TEMPO for at in tempi)])
             x, y, anchor = (spot.x - 6, y, "start") if over else (left, SIGNS + spot.top - SIGN_ABOVE + 4, "end")
             at = f'x="{px(x)}" y="{px(max(y, LEAST_Y))}" text-anchor="{anchor}"'
             yield f'<text class="pencil-word" {at}>{escape(passage.character)}</text>'
