@@ -2,121 +2,137 @@
 """The inner loop of the grid search, compiled: exact over direction, end and length of every stroke.
 
 Places count from the frog; on way 0 they grow along a stroke, on way 1 they fall. Lengths count steps, less one. Links
-are numbered as ``Link`` has them. A state is a way, an end and a length, so that the evenness of neighbours is known.
+are numbered as ``Link`` has them. A state is a way, a length and an end, so that the evenness of neighbours is known.
+Places run innermost, so that many go through the same sums side by side. Only what the states cost is kept: how they
+were come to is worked out again for the one state of each stroke that lies on the cheapest path.
 """
 
 import numpy as np
 from libc.math cimport INFINITY
 
 cdef enum:
-    FIRST, CHANGE, HOOK, RETAKE
+    CHANGE = 1
+    HOOK = 2
+    RETAKE = 3
 
 
 def cheapest(
     const double[:, ::1] by_length, const double[:, ::1] by_middle, const double[:, ::1] by_way,
     const double[:, ::1] by_ahead, const double[:, ::1] direction, const double[::1] change, const double[::1] hook,
-    const double[:, :, ::1] by_start, const long long[::1] shift, const double[::1] speeding, const double[::1] slowing, const double[:, ::1] log_speed,
-    const double[::1] wanted_step, const long long[::1] most, const signed char[::1] returns,
-    const long long[::1] start, const long long[::1] end,
+    const double[:, :, ::1] by_start, const long long[::1] shift, const double[::1] speeding, const double[::1] slowing,
+    const double[:, ::1] log_speed, const double[::1] wanted_step, const long long[::1] most,
+    const signed char[::1] returns, const long long[::1] start, const long long[::1] end,
 ):
     """Return way, start, end and link of every stroke on the cheapest path; or the stroke that has no way.
 
     A stroke that returns is left at its start, the other way round than it began.
     """
     cdef Py_ssize_t count = by_length.shape[0], places = by_way.shape[1], longest = by_length.shape[1]
-    cdef Py_ssize_t k, w, e, l, s, reach
-    cdef double cost, least
-    shape = (2, places, longest)
-    cdef double[:, :, ::1] best = np.full(shape, INFINITY), before = np.full(shape, INFINITY)
-    cdef double[:, :, ::1] opened = np.zeros(shape), left = np.zeros(shape)
-    cdef double[:, ::1] even = np.zeros((longest, longest)), ended = np.zeros((places, longest))
-    cdef double[::1] retake = np.zeros(longest)
-    cdef short[:, :, :, ::1] source = np.zeros((count, *shape), dtype=np.int16)  # length of the stroke before
-    cdef char[:, :, :, ::1] link = np.zeros((count, *shape), dtype=np.int8)  # by way, start and length before
-    cdef short[:, :, ::1] lifted = np.zeros((count, places, longest), dtype=np.int16)  # its end, then its way
-    cdef bint matters
+    cdef Py_ssize_t k, w, l, s, e, first, last
+    cdef double least, step, of_length, of_way
+    states = np.append(0, 2 * places * np.cumsum(most))
+    cdef const long long[::1] at = states
+    kept = np.empty(states[-1])
+    cdef double[::1] costs = kept
+    cdef double[:, :, ::1] opened = np.empty((2, longest, places)), left = np.empty((2, longest, places))
+    cdef double[:, ::1] even = np.zeros((longest, longest)), joined_ = np.zeros((longest, places))
+    cdef double[:, ::1] scratch = np.empty((4, places))
+    cdef double *row
+    cdef const double *before
+    cdef double *joined
     for k in range(count):
-        matters = k > 0 and (speeding[k] > 0 or slowing[k] > 0)
-        if k and returns[k - 1]:
-            turn_round(before, most[k - 1], left)
-            before, left = left, before
         if k:
-            open_states(before, most[k - 1], by_way[k], change[k], hook[k], shift[k], opened, link[k], lifted[k], ended, retake)
-        if matters:
+            before = left_behind(&costs[at[k - 1]], most[k - 1], places, returns[k - 1], &left[0, 0, 0])
+            open_states(before, most[k - 1], by_way[k], change[k], hook[k], shift[k], opened, scratch)
             weigh(even, most[k - 1], most[k], log_speed[k - 1], log_speed[k], wanted_step[k], speeding[k], slowing[k])
         least = INFINITY
         for w in range(2):
-            for e in range(places):
-                reach = min(e if w == 0 else places - 1 - e, most[k])
-                for l in range(most[k]):
-                    best[w, e, l] = INFINITY
-                if end[k] >= 0 and end[k] != e:
-                    continue
-                for l in range(reach):
-                    s = e - l - 1 if w == 0 else e + l + 1
-                    if start[k] >= 0 and start[k] != s:
-                        continue
-                    cost = 0.0
-                    if k:
-                        cost = join(opened[w, s], even[l], most[k - 1], matters, &source[k, w, e, l])
-                    cost += by_length[k, l] + by_middle[k, s + e] + by_start[k, w, s]
-                    cost += direction[k, w] + by_ahead[k, places - 1 - e if w == 0 else e]
-                    best[w, e, l] = cost
-                    least = min(least, cost)
+            for l in range(most[k]):
+                row, joined = &costs[at[k] + (w * most[k] + l) * places], &joined_[l, 0]
+                first, last = w * (l + 1), places - (1 - w) * (l + 1)
+                if k:
+                    join(opened, w, even, l, most[k - 1], first, last, joined)
+                for e in range(places):
+                    row[e] = INFINITY
+                of_length, of_way = by_length[k, l], direction[k, w]
+                for s in range(first, last):
+                    e = s + l + 1 if w == 0 else s - l - 1
+                    step = joined[s] + (of_length + by_middle[k, s + e] + by_start[k, w, s])
+                    step += of_way + by_ahead[k, places - 1 - e if w == 0 else e]
+                    row[e] = step
+                if start[k] >= 0 or end[k] >= 0:
+                    for s in range(first, last):
+                        e = s + l + 1 if w == 0 else s - l - 1
+                        if (start[k] >= 0 and start[k] != s) or (end[k] >= 0 and end[k] != e):
+                            row[e] = INFINITY
+                for e in range(places):
+                    least = row[e] if row[e] < least else least
         if least == INFINITY:
             return k
-        best, before = before, best
-    return trace(before, most, shift, returns, source, link, lifted)
+    return trace(
+        kept, states, by_way, change, hook, shift, speeding, slowing, log_speed, wanted_step, most, returns, left
+    )
 
 
-cdef void turn_round(double[:, :, ::1] before, Py_ssize_t most, double[:, :, ::1] left) noexcept:
-    """Tell the states of a stroke that returns by where and how it is left."""
-    cdef Py_ssize_t places = before.shape[1], p, l
-    for p in range(places):
-        for l in range(most):
-            left[0, p, l] = before[1, p - l - 1, l] if p > l else INFINITY
-            left[1, p, l] = before[0, p + l + 1, l] if p + l + 1 < places else INFINITY
+cdef const double* left_behind(
+    const double* before, Py_ssize_t most, Py_ssize_t places, bint returns, double* left
+) noexcept:
+    """Return the states of a stroke by how it is left: of one that returns, by where it began."""
+    cdef Py_ssize_t l, p
+    if not returns:
+        return before
+    for l in range(most):
+        for p in range(places):
+            left[l * places + p] = before[(most + l) * places + p - l - 1] if p > l else INFINITY
+            left[(most + l) * places + p] = before[l * places + p + l + 1] if p + l + 1 < places else INFINITY
+    return left
 
 
 cdef void open_states(
-    double[:, :, ::1] before, Py_ssize_t most, const double[::1] by_way, double change, double hook, Py_ssize_t shift,
-    double[:, :, ::1] opened, char[:, :, ::1] link, short[:, ::1] lifted, double[:, ::1] ended, double[::1] retake,
+    const double* before, Py_ssize_t most, const double[::1] by_way, double change, double hook, Py_ssize_t shift,
+    double[:, :, ::1] opened, double[:, ::1] scratch,
 ) noexcept:
-    """Find the cheapest link from any end of the stroke before, of each length, to each start in each direction.
+    """Find the least cost to be at each start, to go each way, after a stroke of each length."""
+    cdef Py_ssize_t places = by_way.shape[0], l, w, s, e
+    cdef double turned, kept
+    cdef double *row
+    cdef double *ended = &scratch[0, 0]
+    cdef double *lifted = &scratch[1, 0]
+    cdef double *ways = &scratch[2, 0]  # the cost of a retake by its steps, from the farthest back to the farthest on
+    cdef const double *same
+    cdef const double *other
+    for e in range(places):
+        ways[places - 1 + e], ways[places - 1 - e] = by_way[e], by_way[e]
+    for l in range(most):
+        same, other = before + l * places, before + (most + l) * places
+        for e in range(places):
+            ended[e] = same[e] if same[e] < other[e] else other[e]
+        carry(ended, ways, places, lifted)
+        for w in range(2):
+            row = &opened[w, l, 0]
+            for s in range(places):
+                row[s] = lifted[s]
+            for s in range(max(shift, 0), min(places, places + shift)):
+                turned, kept = other[s - shift] + change, same[s - shift] + hook
+                turned = kept if kept < turned else turned
+                row[s] = turned if turned < row[s] else row[s]
+            same, other = other, same
 
-    A retake may come from any end: lengths run innermost, so that they lie beside each other in memory.
-    """
-    cdef Py_ssize_t places = before.shape[1], s, end, w, l, there
-    cdef double cost, carried
-    for end in range(places):
-        for l in range(most):
-            ended[end, l] = min(before[0, end, l], before[1, end, l])
+
+cdef void carry(const double* ended, const double* by_way, Py_ssize_t places, double* lifted) noexcept:
+    """Set the least cost of a retake to each start, out of any end."""
+    cdef Py_ssize_t s, e
+    cdef double cost, from_here
+    cdef const double *there
     for s in range(places):
-        there = s - shift
-        if 0 <= there < places:
-            for w in range(2):
-                for l in range(most):
-                    opened[w, s, l], link[w, s, l] = before[1 - w, there, l] + change, CHANGE
-                    cost = before[w, there, l] + hook
-                    if cost < opened[w, s, l]:
-                        opened[w, s, l], link[w, s, l] = cost, HOOK
-        else:
-            for w in range(2):
-                for l in range(most):
-                    opened[w, s, l], link[w, s, l] = INFINITY, CHANGE
-        for l in range(most):
-            retake[l] = INFINITY
-        for end in range(places):
-            carried = by_way[s - end if s > end else end - s]
-            for l in range(most):
-                cost = ended[end, l] + carried
-                if cost < retake[l]:
-                    retake[l], lifted[s, l] = cost, end
-        for l in range(most):
-            lifted[s, l] = 2 * lifted[s, l] + (before[1, lifted[s, l], l] < before[0, lifted[s, l], l])
-            for w in range(2):
-                if retake[l] < opened[w, s, l]:
-                    opened[w, s, l], link[w, s, l] = retake[l], RETAKE
+        lifted[s] = INFINITY
+    for e in range(places):
+        if ended[e] == INFINITY:
+            continue
+        from_here, there = ended[e], by_way + places - 1 - e
+        for s in range(places):
+            cost = from_here + there[s]
+            lifted[s] = cost if cost < lifted[s] else lifted[s]
 
 
 cdef void weigh(
@@ -125,54 +141,77 @@ cdef void weigh(
 ) noexcept:
     """Set the cost of unevenness by length of a stroke and of the one before it."""
     cdef Py_ssize_t l, p
-    cdef double off
     for l in range(most):
         for p in range(most_before):
-            off = speed[l] - wanted - speed_before[p]
-            even[l, p] = (speeding if off > 0 else slowing) * off * off
+            even[l, p] = uneven(speed[l] - wanted - speed_before[p], speeding, slowing)
 
 
-cdef double join(
-    double[::1] opened, double[::1] even, Py_ssize_t most, bint matters, short* source
+cdef inline double uneven(double off, double speeding, double slowing) noexcept:
+    return (speeding if off > 0 else slowing) * off * off
+
+
+cdef void join(
+    double[:, :, ::1] opened, Py_ssize_t way, double[:, ::1] even, Py_ssize_t length, Py_ssize_t most,
+    Py_ssize_t first, Py_ssize_t last, double* joined,
 ) noexcept:
-    """Return the least cost of coming to a start, and which length of the stroke before has it."""
-    cdef Py_ssize_t p
-    cdef double least = INFINITY, cost
+    """Set the least cost of coming to each start, of a stroke that goes some way over some length."""
+    cdef Py_ssize_t p, s
+    cdef double cost, step
+    cdef const double *row
+    for s in range(first, last):
+        joined[s] = INFINITY
     for p in range(most):
-        cost = opened[p] + even[p] if matters else opened[p]
-        if cost < least:
-            least = cost
-            source[0] = p
-    return least
+        row, step = &opened[way, p, 0], even[length, p]
+        for s in range(first, last):
+            cost = row[s] + step
+            joined[s] = cost if cost < joined[s] else joined[s]
 
 
 cdef trace(
-    double[:, :, ::1] best, const long long[::1] most, const long long[::1] shift, const signed char[::1] returns,
-    short[:, :, :, ::1] source, char[:, :, :, ::1] link, short[:, :, ::1] lifted,
+    const double[::1] costs, const long long[::1] at, const double[:, ::1] by_way, const double[::1] change,
+    const double[::1] hook, const long long[::1] shift, const double[::1] speeding, const double[::1] slowing,
+    const double[:, ::1] log_speed, const double[::1] wanted_step, const long long[::1] most,
+    const signed char[::1] returns, double[:, :, ::1] left,
 ):
-    """Follow the cheapest path from its last stroke back."""
-    cdef Py_ssize_t count = source.shape[0], places = best.shape[1], k, w = 0, e = 0, l = 0, s, i, j, n
+    """Follow the cheapest path from its last stroke back, with the choices that its costs came from."""
+    cdef Py_ssize_t count = most.shape[0], places = by_way.shape[1], k = count - 1, w = 0, e = 0, l = 0, s, i, p
+    cdef Py_ssize_t link, end, way, came_w, came_e, came_l
+    cdef const double *row = &costs[at[k]]
+    cdef const double *same
+    cdef const double *other
+    cdef double least = INFINITY, cost, lifted
     found = np.zeros((4, count), dtype=np.int64)
     cdef long long[:, ::1] rows = found
-    cdef double least = INFINITY
     for i in range(2):
-        for j in range(places):
-            for n in range(most[count - 1]):
-                if best[i, j, n] < least:
-                    least, w, e, l = best[i, j, n], i, j, n
-    for k in range(count - 1, -1, -1):
+        for e in range(places):
+            for p in range(most[k]):
+                if row[(i * most[k] + p) * places + e] < least:
+                    least, w, s, l = row[(i * most[k] + p) * places + e], i, e, p
+    e = s
+    while True:
         s = e - l - 1 if w == 0 else e + l + 1
         rows[0, k], rows[1, k], rows[2, k] = w, s, e
         if k == 0:
-            break
-        l = source[k, w, e, l]
-        rows[3, k] = link[k, w, s, l]
-        e = s - shift[k]
-        if rows[3, k] == CHANGE:
-            w = 1 - w
-        elif rows[3, k] == RETAKE:
-            e, w = lifted[k, s, l] // 2, lifted[k, s, l] % 2
-        if returns[k - 1]:
+            return found
+        row = left_behind(&costs[at[k - 1]], most[k - 1], places, returns[k - 1], &left[0, 0, 0])
+        least, came_w, came_e, came_l = INFINITY, 0, 0, 0
+        for p in range(most[k - 1]):
+            same, other = row + (w * most[k - 1] + p) * places, row + ((1 - w) * most[k - 1] + p) * places
+            cost, link, end, way = INFINITY, CHANGE, s - shift[k], 1 - w
+            if 0 <= end < places:
+                cost = other[end] + change[k]
+                if same[end] + hook[k] < cost:
+                    cost, link, way = same[end] + hook[k], HOOK, w
+            for i in range(places):
+                lifted = min(same[i], other[i]) + by_way[k, s - i if s > i else i - s]
+                if lifted < cost:
+                    cost, link, end = lifted, RETAKE, i
+            if link == RETAKE:
+                way = int(row[(most[k - 1] + p) * places + end] < row[p * places + end])
+            cost += uneven(log_speed[k, l] - wanted_step[k] - log_speed[k - 1, p], speeding[k], slowing[k])
+            if cost < least:
+                least, came_w, came_e, came_l, rows[3, k] = cost, way, end, p, link
+        w, e, l, k = came_w, came_e, came_l, k - 1
+        if returns[k]:
             w = 1 - w
             e = e + l + 1 if w == 0 else e - l - 1
-    return found
