@@ -10,9 +10,10 @@ from pathway.core.guide.speech import GRAMS_PER_NEWTON
 from pathway.core.planning.advice.balance import balance_of
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.advice.tempi import tempo_range
+from pathway.core.planning.crossing import Crossing
 from pathway.core.planning.helped import fixes_for
 from pathway.core.planning.note_plan import Landing, Load, NotePlan
-from pathway.core.planning.plan import Crossing, Plan, StrokePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import open_pitch

@@ -208,6 +208,10 @@ class Draft:
         """Return which stroke carries the note of an index among all bowed ones."""
         return bisect_right(self.first_notes, note) - 1
 
+    def notes_at(self, k: int) -> range:
+        """Return the notes that a stroke carries, by their index among all bowed ones."""
+        return range(self.first_notes[k], self.first_notes[k + 1])
+
     def note(self, i: int) -> Note:
         """Return a note by its index among all bowed ones."""
         k = self.stroke_at(i)

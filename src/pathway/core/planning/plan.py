@@ -1,4 +1,4 @@
-"""What a plan says: strokes, crossings, totals, and all of it together. SI units, angles in radians."""
+"""What a plan says: strokes, totals, and all of it together. SI units, angles in radians."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -9,6 +9,7 @@ from pathway.core.guide.notices import proposed_notice, tempo_notice
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.columns import NoteColumns
+from pathway.core.planning.crossing import Crossing, Crossings
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Finding
 from pathway.core.planning.note_plan import NotePlan
@@ -16,7 +17,6 @@ from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.wishes import Link, Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
-from pathway.core.technique.crossings import CrossingManner, Mover, Sense
 from pathway.core.technique.endings import Exit
 from pathway.core.technique.limbs import Limb
 from pathway.errors import NotFound
@@ -71,35 +71,6 @@ class StrokePlan:
 
 
 @dataclass(frozen=True, slots=True)
-class Crossing:
-    """The way from one string to another between two notes."""
-
-    from_note: str
-    to_note: str
-    from_string: int
-    to_string: int
-    angle: float
-    travel: float  # of the hand [m]
-    time: float  # [s]
-    limb: Mover
-    sense: Sense
-    skips: int
-    how: CrossingManner = CrossingManner.CHANGE
-    turn: float = 0.0  # of the stick, seen from above
-    drift: float = 0.0  # of the contact over the new note, if the stick kept its old direction [m]
-    shift: float = 0.0  # of the contact along the hair, in a roll; positive towards the tip [m]
-    dip: float = 0.0  # speed of the bow over the silent strings, in a roll: slower, but no halt [m/s]
-    over: float = 0.0  # time it takes to roll over them, at least [s]
-    falls: bool = False  # to the new string by the bow's own weight
-    rings: float = 0.0  # how long the string left rings on [s]
-
-    @property
-    def speed(self) -> float:
-        """Return the speed of the hand [m/s]."""
-        return self.travel / max(self.time, 1e-3)
-
-
-@dataclass(frozen=True, slots=True)
 class Totals:
     """The plan summed up."""
 
@@ -121,7 +92,7 @@ class Plan:
     strokes: tuple[StrokePlan, ...]
     notes: tuple[NotePlan, ...]
     columns: NoteColumns  # of the bowed ones
-    crossings: tuple[Crossing, ...]
+    crossed: Crossings
     findings: tuple[Finding, ...]
     totals: Totals
     carried: Carried  # from the plan before an edit; nothing, if it was planned whole
@@ -186,6 +157,11 @@ class Plan:
         if found is None or found.stroke is None:
             raise NotFound("There is no bowed note there", advice="Choose another note.")
         return found
+
+    @property
+    def crossings(self) -> tuple[Crossing, ...]:
+        """Return every way from string to string, in order."""
+        return self.crossed.all
 
     @cached_property
     def crossing_to(self) -> dict[str, Crossing]:

@@ -214,7 +214,7 @@ def assemble(
     """
     strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
     columns = NoteColumns.of(bowed, (known[0].columns, known[0].bowed) if known else None)
-    crossings = crossings_of(draft, strokes, bowed, columns, known)
+    crossed = crossings_of(draft, strokes, bowed, columns, known)
     return Plan(
         draft=draft,
         locks=locks,
@@ -222,8 +222,8 @@ def assemble(
         strokes=strokes,
         notes=_with_unbowed(draft, bowed),
         columns=columns,
-        crossings=crossings,
-        findings=find(draft, problem, path, strokes, bowed, columns, crossings, locks),
+        crossed=crossed,
+        findings=find(draft, problem, path, strokes, bowed, columns, crossed, locks),
         totals=total_up(draft, problem, path, columns),
         carried=known[1] if known else Carried(len(strokes), 0),
     )

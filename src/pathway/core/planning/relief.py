@@ -64,7 +64,7 @@ def _ways(plan: Plan, note: str, cause: Cause) -> Iterator[Fix]:
     about = Finding(_AS[cause.heard], Severity.MEDIUM, (note,), bar)
     strokes = strokes_of(plan, about.notes)
     for name in TABLE[cause.heard][cause.key].makers:
-        if name is Maker.ENDING and (arrival := next((c for c in plan.crossings if c.to_note == note), None)):
+        if name is Maker.ENDING and (arrival := plan.crossing_to.get(note)):
             about = replace(about, notes=(arrival.from_note, note))
         for fix in MAKERS[name](plan, about, strokes):
             yield replace(fix, locks=tuple(joined(plan, lock) for lock in fix.locks))

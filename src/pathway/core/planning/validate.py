@@ -4,9 +4,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 
 from pathway.core.physics.geometry import contact_shift
+from pathway.core.planning.crossing import Crossing
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
+from pathway.core.rig.instrument import Rig
 
 _TOUCH = 1e-4  # places closer than this are the same [m]
 _AT_ONCE = 1e-6  # [s]
@@ -23,14 +25,15 @@ def problems_of(plan: Plan) -> list[str]:
     notes = [plan.note[id_] for stroke in strokes for id_ in stroke.notes]
     following = sorted({k + by for k in anew for by in (0, 1) if k + by < len(plan.strokes)})
     pairs = [(plan.strokes[k - 1] if k else None, plan.strokes[k]) for k in following]
-    shifts = {crossing.to_note: crossing.shift for crossing in plan.crossings if crossing.shift}
+    rolls = [crossing for k in following for crossing in plan.crossed.at(plan.draft.notes_at(k)) if crossing.shift]
+    shifts = {crossing.to_note: crossing.shift for crossing in rolls}
     missing = _missing(plan) if plan.carried.new.start < plan.carried.new.stop else ()
     return [
         *_strokes(pairs, plan.note, plan.rig.bow.hair, shifts),
         *_notes(notes),
         *_in_time(pairs, plan.note),
         *_marks(plan, strokes),
-        *_rolls(plan, {stroke.id for stroke in strokes}),
+        *_rolls(plan.rig, rolls),
         *missing,
     ][:MOST_TOLD]
 
@@ -49,12 +52,10 @@ def problems_in(
     return [*_strokes(_pairs(strokes), {note.id: note for note in notes}, hair, shifts), *_notes(notes)][:MOST_TOLD]
 
 
-def _rolls(plan: Plan, touched: set[str]) -> Iterator[str]:
+def _rolls(rig: Rig, rolls: Sequence[Crossing]) -> Iterator[str]:
     """A roll moves the contact no further than the strings lie apart, and the way they lie."""
-    for crossing in plan.crossings:
-        if crossing.shift == 0.0 or plan.note[crossing.to_note].stroke not in touched:
-            continue
-        most = contact_shift(plan.rig.instrument, crossing.from_string, crossing.to_string)
+    for crossing in rolls:
+        most = contact_shift(rig.instrument, crossing.from_string, crossing.to_string)
         if not -_TOUCH <= crossing.shift * (1 if most > 0 else -1) <= abs(most) + _TOUCH:
             yield f"note {crossing.to_note} lies off where the bow comes to over the strings between"
 

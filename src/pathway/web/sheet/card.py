@@ -29,8 +29,9 @@ from pathway.core.music import pitch_name
 from pathway.core.planning import LeftOut, ring_of
 from pathway.core.planning.advice.reasons import reasons_for
 from pathway.core.planning.advice.shifts import shift_to
+from pathway.core.planning.crossing import Crossing
 from pathway.core.planning.note_plan import NotePlan
-from pathway.core.planning.plan import Crossing, Plan, StrokePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link, Profile, Vibrato
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form

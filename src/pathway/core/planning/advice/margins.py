@@ -11,9 +11,10 @@ from pathway.core.physics.geometry import FASTEST_HAND, free_band, square_tolera
 from pathway.core.physics.hair import MOST_TILT, wood_force
 from pathway.core.physics.string import AIRY, CLOSEST, FURTHEST, LANES, PRESSED
 from pathway.core.planning.advice.shifts import Shift, shift_to
+from pathway.core.planning.crossing import Crossing
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.landings import rebounds_under
-from pathway.core.planning.plan import Crossing, Plan, StrokePlan
+from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.strokes.rebound import homes_of, room_of
 from pathway.core.technique.crossings import Sense
 from pathway.core.technique.stroke_types import STROKE_TYPES
@@ -55,7 +56,7 @@ class NoteInPlan:
     @cached_property
     def arrival(self) -> Crossing | None:
         """Return the crossing that leads to it."""
-        return next((c for c in self.plan.crossings if c.to_note == self.note.id), None)
+        return self.plan.crossing_to.get(self.note.id)
 
     @cached_property
     def departure(self) -> Crossing | None:

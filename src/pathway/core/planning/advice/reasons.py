@@ -78,7 +78,8 @@ def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iter
     chosen, other = (0, 1) if stroke.direction > 0 else (1, 0)
     if costs[chosen] > costs[other] + 0.1:
         yield Reason(float(costs[chosen] - costs[other]), "against the beat")
-    if any(c.to_note == stroke.id and c.sense is Sense.EASY for c in plan.crossings):
+    crossing = plan.crossing_to.get(stroke.id)
+    if crossing and crossing.sense is Sense.EASY:
         yield Reason(HARD_WAY, "easy way")
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from pathway.core.planning.columns import NoteColumns
+from pathway.core.planning.crossing import Crossings
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Finding, Severity
 from pathway.core.planning.findings.contrast import contrast_findings
@@ -15,7 +16,7 @@ from pathway.core.planning.findings.technique import technique_findings
 from pathway.core.planning.findings.tone import tone_findings
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.plan import Crossing, StrokePlan
+from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.wishes import Lock
 
 __all__ = ["find"]
@@ -29,11 +30,11 @@ def find(
     strokes: Sequence[StrokePlan],
     notes: Sequence[NotePlan],
     columns: NoteColumns,
-    crossings: Sequence[Crossing],
+    crossed: Crossings,
     locks: Mapping[str, Lock],
 ) -> tuple[Finding, ...]:
     """Return the findings of a plan, worst first, then in the order of the music."""
-    scene = Scene(draft, problem, path, strokes, notes, columns, crossings, locks)
+    scene = Scene(draft, problem, path, strokes, notes, columns, crossed, locks)
     found = [*hair_findings(scene), *tone_findings(scene), *technique_findings(scene), *string_findings(scene)]
     found += [*owed_findings(scene), *contrast_findings(scene)]
     place = {**draft.stroke_of, **_passed_by(draft)} if draft.left_out else draft.stroke_of

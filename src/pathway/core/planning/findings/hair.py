@@ -6,7 +6,7 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray
 from pathway.core.planning.finding import Code, Finding, Severity
-from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, where
+from pathway.core.planning.findings.scene import SOUNDS_SOFTER, Scene, runs_of, where
 from pathway.core.planning.path.weights import LONG_SHORT
 from pathway.core.planning.wishes import Link
 from pathway.core.technique.endings import Exit
@@ -102,7 +102,7 @@ def _stuck(scene: Scene) -> Iterator[Finding]:
     at_frog = (np.maximum(path.starts, path.ends) < problem.low + reach) & (beyond < -STUCK_BEYOND)
     at_tip = (np.minimum(path.starts, path.ends) > problem.high - reach) & (beyond > STUCK_BEYOND)
     for end, flags in (("frog", at_frog), ("tip", at_tip)):
-        for first, last in _runs(flags):
+        for first, last in runs_of(flags):
             time = float(problem.moving[first : last + 1].sum())
             if last - first + 1 < STUCK_COUNT or time <= STUCK_TIME:
                 continue
@@ -114,11 +114,6 @@ def _stuck(scene: Scene) -> Iterator[Finding]:
                 "beyond_m": float(abs(beyond[first : last + 1]).max()),
             }
             yield Finding(Code.STUCK, Severity.MEDIUM, notes, scene.bar(first), numbers, {"end": end})
-
-
-def _runs(flags: BoolArray) -> list[tuple[int, int]]:
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int8), [0]])))
-    return [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
 def _retakes(scene: Scene) -> Iterator[Finding]:

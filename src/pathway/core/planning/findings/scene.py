@@ -8,12 +8,13 @@ import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.planning.columns import NoteColumns
+from pathway.core.planning.crossing import Crossings
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.chains import starving
 from pathway.core.planning.path.problem import SAVED, Path, PathProblem
-from pathway.core.planning.plan import Crossing, StrokePlan
+from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Lock
@@ -33,7 +34,7 @@ class Scene:
     strokes: Sequence[StrokePlan]
     notes: Sequence[NotePlan]
     columns: NoteColumns
-    crossings: Sequence[Crossing]
+    crossed: Crossings
     locks: Mapping[str, Lock]
 
     def note(self, id_: str) -> NotePlan:
@@ -132,3 +133,9 @@ def where(flags: BoolArray) -> list[int]:
     """Return the strokes a rule holds for."""
     found: list[int] = np.flatnonzero(flags).tolist()
     return found
+
+
+def runs_of(flags: BoolArray) -> list[tuple[int, int]]:
+    """Return the first and last of every row of places that a rule holds for."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int8), [0]]))).tolist()
+    return [(first, after - 1) for first, after in zip(edges[::2], edges[1::2], strict=True)]

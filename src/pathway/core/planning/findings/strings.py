@@ -1,20 +1,19 @@
 """Findings about the way from string to string, double stops and chords."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.physics.string import FURTHEST, lane_step
+from pathway.core.planning.crossing import Crossing
 from pathway.core.planning.finding import Code, Finding, Severity
-from pathway.core.planning.findings.scene import Scene, where
+from pathway.core.planning.findings.scene import Scene, runs_of, where
 from pathway.core.planning.note_plan import NotePlan, Tone, Voice
 from pathway.core.planning.notes.tone import tone_class
-from pathway.core.planning.plan import Crossing
 from pathway.core.planning.strokes.hand import FIRST
-from pathway.core.technique.crossings import Sense
 from pathway.core.technique.double_stops import LOST, OVERRUN
 from pathway.core.technique.voicings import is_hard, pitch_names, trouble_with, voicings_of
 
@@ -55,8 +54,8 @@ def _between_full_notes(scene: Scene, crossing: Crossing) -> bool:
 
 
 def _fast(scene: Scene) -> Iterator[Finding]:
-    for crossing in scene.crossings:
-        if crossing.speed <= FASTEST_HAND or not _between_full_notes(scene, crossing):
+    for crossing in scene.crossed.at(where(scene.crossed.columns.speed > FASTEST_HAND)):
+        if not _between_full_notes(scene, crossing):
             continue
         if scene.note(crossing.to_note).chord or scene.note(crossing.from_note).chord:
             continue
@@ -68,23 +67,17 @@ def _fast(scene: Scene) -> Iterator[Finding]:
 
 def _hard(scene: Scene) -> Iterator[Finding]:
     """Runs of crossings in which every pair goes the hard way round."""
-    run: list[Crossing] = []
-    for crossing in (*scene.crossings, None):
-        follows = crossing is not None and (not run or run[-1].to_note == crossing.from_note)
-        if crossing is not None and follows and crossing.sense is Sense.HARD:
-            run.append(crossing)
-            continue
+    for first, last in runs_of(scene.crossed.columns.hard):
+        run = scene.crossed.at(range(first, last + 1))
         if len(run) >= HARD_IN_A_ROW:
             ids = (run[0].from_note, *(c.to_note for c in run))
             numbers, facts = {"crossings": float(len(run))}, _between(scene, run[0])
             yield Finding(Code.CROSSING_HARD, Severity.MEDIUM, ids, _bar(scene, run[0]), numbers, facts)
-        run = [crossing] if crossing is not None and crossing.sense is Sense.HARD else []
 
 
 def _skips(scene: Scene) -> Iterator[Finding]:
-    for crossing in scene.crossings:
-        if crossing.skips < 1 or crossing.time >= crossing.skips * ROLL_TIME:
-            continue
+    columns = scene.crossed.columns
+    for crossing in scene.crossed.at(where(columns.time < columns.skips * ROLL_TIME)):
         if not _between_full_notes(scene, crossing):
             continue
         facts = _between(scene, crossing) | {"manner": crossing.how}
@@ -98,23 +91,22 @@ def _carried(scene: Scene) -> Iterator[Finding]:
     Far ones are told wherever they are, of the others only the worst of the piece. To the neighbouring string every
     player turns it by habit.
     """
-    quick = [c for c in scene.crossings if c.drift and c.skips and c.time < TURNING_TIME]
-    if not quick:
+    columns = scene.crossed.columns
+    quick = np.flatnonzero((columns.drift != 0) & (columns.skips > 0) & (columns.time < TURNING_TIME))
+    if not quick.size:
         return
     lanes = _lanes_off(scene, quick)
-    for i in where((lanes >= FAR_OFF) | ((lanes == lanes.max()) & (lanes > 1))):
-        crossing = quick[i]
+    for crossing in scene.crossed.at(quick[(lanes >= FAR_OFF) | ((lanes == lanes.max()) & (lanes > 1))].tolist()):
         numbers, facts = {"turn_rad": crossing.turn, "drift_m": crossing.drift}, _between(scene, crossing)
         ids = (crossing.from_note, crossing.to_note)
         yield Finding(Code.ANGLE_CARRIED, Severity.LOW, ids, _bar(scene, crossing), numbers, facts)
 
 
-def _lanes_off(scene: Scene, crossings: Sequence[Crossing]) -> FloatArray:
-    """Return by how many lanes the hair would slide over the note after each crossing."""
-    at = [scene.draft.note_index[crossing.to_note] for crossing in crossings]
-    step = lane_step(np.minimum(scene.draft.rig.instrument.gap / scene.columns.vibrating[at], FURTHEST))
-    drifts = np.array([crossing.drift for crossing in crossings])
-    lanes: FloatArray = np.abs(drifts) / (scene.columns.contact[at] * np.expm1(step))
+def _lanes_off(scene: Scene, notes: IntArray) -> FloatArray:
+    """Return by how many lanes the hair would slide over notes after a crossing."""
+    step = lane_step(np.minimum(scene.draft.rig.instrument.gap / scene.columns.vibrating[notes], FURTHEST))
+    drifts = np.abs(scene.crossed.columns.drift[notes])
+    lanes: FloatArray = drifts / (scene.columns.contact[notes] * np.expm1(step))
     return lanes
 
 
@@ -160,10 +152,9 @@ def _far_up(scene: Scene) -> Iterator[Finding]:
 
 def _jumps(scene: Scene) -> Iterator[Finding]:
     """Double stops after which the bow has no time for two other strings."""
-    stops = {scene.notes[i].id for i in where(scene.columns.voices > 1)}
-    for crossing in scene.crossings if stops else ():
-        if crossing.time >= JUMP_TIME or not stops >= {crossing.from_note, crossing.to_note}:
-            continue
+    stops = scene.columns.voices > 1
+    both = stops & np.append(False, stops[:-1])
+    for crossing in scene.crossed.at(where(both & (scene.crossed.columns.time < JUMP_TIME))):
         before, after = scene.note(crossing.from_note), scene.note(crossing.to_note)
         if before.chord or after.chord:
             continue

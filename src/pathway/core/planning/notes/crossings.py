@@ -1,6 +1,6 @@
 """Every way from string to string in a plan."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -15,10 +15,11 @@ from pathway.core.physics.geometry import (
     stick_turn,
 )
 from pathway.core.planning.columns import NoteColumns
+from pathway.core.planning.crossing import Crossing, Crossings
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
-from pathway.core.planning.plan import Crossing, Known, StrokePlan
+from pathway.core.planning.plan import Known, StrokePlan
 from pathway.core.planning.strokes.placement import rolls
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig
@@ -34,15 +35,15 @@ def crossings_of(
     bowed: Sequence[NotePlan],
     columns: NoteColumns,
     known: Known | None = None,
-) -> tuple[Crossing, ...]:
+) -> Crossings:
     """Return the crossings of a plan; those between notes that are carried over are kept."""
-    fresh: Iterable[int] = (np.flatnonzero(np.diff(columns.string)) + 1).tolist()  # else they share a string
+    fresh: set[int] = {*(np.flatnonzero(np.diff(columns.string)) + 1).tolist()}  # others share a string
     if known:
         firsts = draft.first_notes
         spans = (range(firsts[k], firsts[k + 1] + LOOKS_BACK) for k in known[1].anew)
-        fresh = sorted({i for span in spans for i in span if 0 < i < len(bowed)})
+        fresh = {i for span in spans for i in span if 0 < i < len(bowed)}
     made = {
-        bowed[i].id: crossing_between(
+        i: crossing_between(
             (bowed[i - 1], bowed[i]),
             bowed[i - 2] if i > 1 else None,
             (strokes[draft.stroke_at(i - 1)], strokes[draft.stroke_at(i)]),
@@ -50,12 +51,7 @@ def crossings_of(
         )
         for i in fresh
     }
-    found = [crossing for crossing in made.values() if crossing]
-    if not known:
-        return tuple(found)
-    place = draft.note_index
-    found += [crossing for crossing in known[0].crossings if crossing.to_note not in made]
-    return tuple(sorted(found, key=lambda crossing: place[crossing.to_note]))
+    return known[0].crossed.but(made) if known else Crossings.of([made.get(i) for i in range(len(bowed))])
 
 
 def crossing_between(
