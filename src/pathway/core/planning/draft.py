@@ -28,7 +28,7 @@ from pathway.core.planning.wish_checks import tuned
 from pathway.core.planning.wishes import Lock, Passage, Settings, Vibrato
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction
-from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import ScoreError
 
 
@@ -266,9 +266,9 @@ class Draft:
         return rates_of(self.columns)
 
     @cached_property
-    def in_rows(self) -> list[tuple[int, float, StrokeType]]:
-        """Return the strokes of notes that follow each other at a rate: index, rate [1/s], manner."""
-        return [(k, float(self.rates[k]), self.strokes[k].kind) for k in np.flatnonzero(self.rates).tolist()]
+    def in_rows(self) -> IntArray:
+        """Return the strokes of notes that follow each other at a rate."""
+        return np.flatnonzero(self.rates)
 
     @cached_property
     def pairs(self) -> list[int]:

@@ -1,16 +1,19 @@
 """Findings about stroke types: too fast, off their place, uneven."""
 
+import math
 from collections import defaultdict
 from collections.abc import Iterator
 
 import numpy as np
 
+from pathway.core.arrays import BoolArray
 from pathway.core.physics.bounce import HIGHEST_FLIGHT
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.scene import Scene, where
 from pathway.core.planning.note_plan import Landing, NotePlan, Tone
 from pathway.core.planning.notes.landings import rebounds_under
 from pathway.core.planning.notes.onsets import fastest_catch
+from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.rebound import homes_of, room_of
 from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start, StrokeType
@@ -22,21 +25,30 @@ THROWN_SLACK = 0.1  # of the rates that throws give [1]
 RELEASED = 1.3  # least load over the weight of the note, that anything is let go [1]
 _OWN_RATE = 0.12  # of the player's rate [1]
 UNEVEN, STRING_OFF, ENOUGH_NOTES = 2.0, 2.5, 8  # [dB]; [dB]; notes on a string
+_JUDGED = of_kinds(lambda kind: kind.own_rate or kind.catch > 0)  # at any rate
+_FAST = of_kinds(lambda kind: min(kind.most_per_second or math.inf, DETACHE_MEDIUM))
+_BOUNCES = of_kinds(lambda kind: kind.bounces)
+_THROWS = of_kinds(lambda kind: kind.contact is Contact.THROWN and not kind.bounces)
 
 
 def technique_findings(scene: Scene) -> Iterator[Finding]:
     """Yield what the stroke types bring."""
-    for k, rate, kind in scene.draft.in_rows:
-        if kind.own_rate:
-            yield from _own_rate(scene, k, rate)
-        elif kind.catch or rate > min(kind.most_per_second or rate, DETACHE_MEDIUM):
-            yield from _rate(scene, k, rate)
+    yield from _rates(scene)
     yield from _bounces(scene)
     yield from _thrown(scene)
     yield from _pressed_through(scene)
     yield from _off_zone(scene)
     yield from _accents(scene)
     yield from _strings(scene)
+
+
+def _rates(scene: Scene) -> Iterator[Finding]:
+    """Strokes in rows that come too fast for their manner or their string, or at another rate than the player's own."""
+    rows = scene.draft.in_rows
+    kinds, rates = scene.draft.columns.kind[rows], scene.draft.rates[rows]
+    for k in rows[_JUDGED[kinds] | (rates > _FAST[kinds])].tolist():
+        judge = _own_rate if scene.segment(k).kind.own_rate else _rate
+        yield from judge(scene, k, float(scene.draft.rates[k]))
 
 
 def _off_zone(scene: Scene) -> Iterator[Finding]:
@@ -91,15 +103,26 @@ def _own_rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, **numbers)
 
 
+def _rows_of(scene: Scene, kinds: BoolArray) -> list[int]:
+    """Return the strokes in rows of some manners."""
+    rows = scene.draft.in_rows
+    found: list[int] = rows[kinds[scene.draft.columns.kind[rows]]].tolist()
+    return found
+
+
 def _bounces(scene: Scene) -> Iterator[Finding]:
     """Bouncing strokes judged by their own spring: too slow for the manner, too high, or not where the bow answers."""
     rig = scene.draft.rig
-    rows = [row for row in scene.draft.in_rows if row[2].bounces]
+    rows = _rows_of(scene, _BOUNCES)
     if not rows:
         return
-    notes, rates = [scene.openings[k] for k, _, _ in rows], np.array([rate for _, rate, _ in rows])
-    homes = homes_of(rebounds_under(notes, rig), [kind for _, _, kind in rows], rates, rig).tolist()
-    for (k, rate, kind), note, best in zip(rows, notes, homes, strict=True):
+    notes, kinds, rates = (
+        [scene.openings[k] for k in rows],
+        [scene.segment(k).kind for k in rows],
+        scene.draft.rates[rows],
+    )
+    homes = homes_of(rebounds_under(notes, rig), kinds, rates, rig)
+    for k, rate, kind, note, best in zip(rows, rates.tolist(), kinds, notes, homes.tolist(), strict=True):
         if note.landing:
             yield from _bouncing(scene, k, rate, kind, (note.start + note.end) / 2, best, note.landing)
 
@@ -123,15 +146,15 @@ def _bouncing(
 
 def _thrown(scene: Scene) -> Iterator[Finding]:
     """Ricochets whose notes come slower, or faster, than throws of a sensible height land where they are played."""
-    rows = [row for row in scene.draft.in_rows if row[2].contact is Contact.THROWN and not row[2].bounces]
+    rows = _rows_of(scene, _THROWS)
     if not rows:
         return
-    notes = [scene.openings[k] for k, _, _ in rows]
+    notes = [scene.openings[k] for k in rows]
     places = np.array([(note.start + note.end) / 2 for note in notes])
     limits = np.stack(rebounds_under(notes, scene.draft.rig).ricochet_rates(places), axis=1).tolist()
-    for (k, rate, kind), (slow, fast) in zip(rows, limits, strict=True):
+    for k, rate, (slow, fast) in zip(rows, scene.draft.rates[rows].tolist(), limits, strict=True):
         if not slow * (1 - THROWN_SLACK) <= rate <= fast * (1 + THROWN_SLACK):
-            facts = {"type": kind.key, "how": "thrown", "side": "tip" if rate > fast else "frog"}
+            facts = {"type": scene.segment(k).kind.key, "how": "thrown", "side": "tip" if rate > fast else "frog"}
             yield scene.finding(Code.RATE_MISMATCH, Severity.MEDIUM, k, facts, rate=rate, low=slow, high=fast)
 
 

@@ -94,21 +94,34 @@ cdef class PathCost:
         self.fits(path)
         cdef const long long[::1] directions = path.directions
         cdef const double[::1] ends = path.ends
-        return np.array([self.ahead(k, directions[k], ends[k]) for k in range(self.count)])
+        cdef Py_ssize_t k
+        found = np.empty(self.count)
+        cdef double[::1] short = found
+        for k in range(self.count):
+            short[k] = self.ahead(k, directions[k], ends[k])
+        return found
 
     def time_short(self, const double[::1] ways):
         """Return what a retake over each of K ways [m] takes from the note before [s]."""
         if ways.shape[0] != self.count:
             raise ValueError(f"{ways.shape[0]} ways for {self.count} strokes")
-        return np.array([self.short_time(k, ways[k]) for k in range(self.count)])
+        cdef Py_ssize_t k
+        found = np.empty(self.count)
+        cdef double[::1] taken = found
+        for k in range(self.count):
+            taken[k] = self.short_time(k, ways[k])
+        return found
 
     def time_lacking(self, const double[::1] ways):
         """Return by how much a retake over each of K ways [m] takes more of the note before than that can give [s]."""
-        short = self.time_short(ways)
-        cdef const double[::1] taken = short
+        found = self.time_short(ways)
+        cdef double[::1] lacking = found
         cdef Py_ssize_t k
-        befores = (self.moving[k - 1] if k else 1.0 for k in range(self.count))
-        return np.array([fmax(0.0, taken[k] - unheard(b) - bearable(b)) for k, b in enumerate(befores)])
+        cdef double before
+        for k in range(self.count):
+            before = self.moving[k - 1] if k else 1.0
+            lacking[k] = fmax(0.0, lacking[k] - unheard(before) - bearable(before))
+        return found
 
     def retakes(self, const double[::1] ways):
         """Return the cost of a retake before every stroke over each of N ways [m]; shape (K, N)."""

@@ -1,17 +1,26 @@
 """What is known of all strokes to be, quantity by quantity: for rules that look at the whole part at once."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, fields
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
-from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
 RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
 _KINDS = {key: n for n, key in enumerate(STROKE_TYPES)}
-_STOPS_INSIDE = np.array([kind.stops_inside for kind in STROKE_TYPES.values()])
+
+
+def of_kinds(tell: Callable[[StrokeType], float]) -> NDArray[Any]:
+    """Return what is to be told of each manner, in the order of their table: to be looked up by a column of them."""
+    return np.array([tell(kind) for kind in STROKE_TYPES.values()])
+
+
+_STOPS_INSIDE = of_kinds(lambda kind: kind.stops_inside)
 
 
 @dataclass(frozen=True, slots=True)
