@@ -2,7 +2,6 @@
 
 import os
 import shutil
-import socket
 import tempfile
 import threading
 import time
@@ -15,6 +14,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
+from pathway.web.shared.wire import wire
 
 TARGET = Path(__file__).parent.parent / "docs/screenshots"
 SHOTS = {
@@ -89,7 +89,7 @@ ACTS: dict[str, Act] = {
 
 def main() -> None:
     """Serve the demo from a fresh folder and photograph each view at 1280×800."""
-    with tempfile.TemporaryDirectory() as folder, socket.socket() as sock:
+    with tempfile.TemporaryDirectory() as folder, wire("127.0.0.1") as sock:
         sock.bind(("127.0.0.1", 0))
         app = create_app(AppSettings(Path(folder), demo=True))
         server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=1))

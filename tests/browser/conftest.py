@@ -2,7 +2,6 @@
 
 import os
 import shutil
-import socket
 import threading
 import time
 from collections.abc import Iterator
@@ -15,6 +14,7 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_play
 
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
+from pathway.web.shared.wire import wire
 
 ARGS = (
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -27,7 +27,7 @@ expect.set_options(timeout=15_000)  # a busy machine is no fault of the code
 @contextmanager
 def served(config: uvicorn.Config) -> Iterator[str]:
     """Serve an app on a free port of this machine; its address."""
-    with socket.socket() as sock:
+    with wire("127.0.0.1") as sock:
         sock.bind(("127.0.0.1", 0))
         server = uvicorn.Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [sock]}, daemon=True)

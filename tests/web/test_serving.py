@@ -1,5 +1,6 @@
 """Starting and ending: once for each folder, on this computer only, and one whole file at the end."""
 
+import asyncio
 import socket
 import sqlite3
 import time
@@ -43,6 +44,24 @@ def test_a_second_start_is_shown_to_the_first(tmp_path: Path, monkeypatch: pytes
     _serve(tmp_path / "ä b#?%", first)
     assert [already for _, already in first.at] == [False, False]
     assert (tmp_path / "ä b#?%" / "pathway.sqlite").exists()
+
+
+def test_answers_go_out_at_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The end of a larger answer does not wait until its beginning has been confirmed."""
+    held: list[bool] = []
+
+    async def connect(sock: socket.socket) -> None:
+        met = asyncio.get_running_loop().create_future()
+        server = await asyncio.start_server(lambda _, writer: met.set_result(writer), sock=sock)
+        _, here = await asyncio.open_connection(*sock.getsockname()[:2])
+        there = await met
+        held.append(not there.get_extra_info("socket").getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY))
+        for end in (here, there, server):
+            end.close()
+
+    monkeypatch.setattr(uvicorn.Server, "run", lambda _, sockets: asyncio.run(connect(sockets[0].dup())))
+    _serve(tmp_path, Said())
+    assert held == [False]
 
 
 def test_while_it_runs_a_copy_is_made_and_at_the_end_one_file_is_the_data(tmp_path: Path) -> None:

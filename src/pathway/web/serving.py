@@ -19,6 +19,7 @@ from pathway.errors import DataError, NotFound, PathwayError
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
 from pathway.web.share.sharing import Sharing
+from pathway.web.shared.wire import wire
 
 LOG_BYTES = 1_000_000
 
@@ -111,8 +112,7 @@ def _made(folder: Path) -> Path:
 
 
 def _listening(host: str, port: int) -> socket.socket:
-    family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    sock = socket.socket(family, socket.SOCK_STREAM)
+    sock = wire(host)
     sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         sock.bind((host, port))

@@ -17,6 +17,7 @@ from pathway.web.share.certificate import Certificate, certificate_for
 from pathway.web.share.codes import Codes
 from pathway.web.share.devices import Devices
 from pathway.web.share.door import ENTER, Door
+from pathway.web.shared.wire import wire
 
 PORT = 8443  # tried first
 _STARTS, _ENDS, _CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
@@ -147,9 +148,8 @@ def home_address() -> str:
 
 
 def _socket(address: str) -> socket.socket:
-    family = socket.AF_INET6 if ":" in address else socket.AF_INET
     for port in (PORT, 0):
-        sock = socket.socket(family, socket.SOCK_STREAM)
+        sock = wire(address)
         try:
             sock.bind((address, port))
             sock.listen(64)
