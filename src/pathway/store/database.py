@@ -69,7 +69,8 @@ def writing(engine: Engine) -> Iterator[Session]:
         DataError: the disk is full, others hold the data, or nothing can be written; none of it is kept.
     """
     try:
-        with Session(engine.execution_options(**{_WRITES: True})) as session, session.begin():
+        with Session(engine) as session, session.begin():
+            session.connection(execution_options={_WRITES: True})
             yield session
     except OperationalError as error:
         known = _KEPT_FROM.get(getattr(error.orig, "sqlite_errorname", ""))

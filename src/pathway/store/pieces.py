@@ -241,7 +241,8 @@ class Pieces:
         with writing(self._engine) as session:
             at, now = _checked(session, piece.id, version) + 1, version + 1
             data = session.connection()
-            data.execute(_FORGET_LATER, {"of": piece.id, "since": at})
+            if piece.redoes is not None:
+                data.execute(_FORGET_LATER, {"of": piece.id, "since": at})
             data.execute(_GO_ON, {"of": piece.id, "at": at, "version": now, "rig": piece.rig})
             state = {"piece_id": piece.id, "number": at, "rig": piece.rig, "rig_version": piece.rig_version}
             data.execute(_KEEP, {**state, **_said(revision)})

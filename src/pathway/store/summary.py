@@ -43,13 +43,17 @@ def summary_of(plan: Plan) -> PlanSummary:
         measures=len(plan.part.measures),
         tempo=round(plan.draft.tempo_bpm),
         kinds=_bars_by_kind(plan),
-        locked=sum(stroke.locked for stroke in plan.strokes),
+        locked=sum(plan.stroke[note].locked for note in plan.locks.keys() & plan.stroke.keys()),
     )
 
 
 def _bars_by_kind(plan: Plan) -> dict[str, tuple[str, ...]]:
     """Return the first bars in which each stroke type is played."""
-    bars: dict[str, dict[str, None]] = {}
-    for stroke in plan.strokes:
-        bars.setdefault(stroke.kind, {})[plan.note[stroke.notes[0]].measure] = None
-    return {kind: tuple(islice(found, _BARS)) for kind, found in bars.items()}
+    strokes, bars = plan.draft.columns, plan.part.measures
+    kinds, firsts = np.unique(strokes.kind, return_index=True)
+    found = {}
+    for first, kind in sorted(zip(firsts.tolist(), kinds.tolist(), strict=True)):
+        played = dict.fromkeys(strokes.measure[strokes.kind == kind].tolist())
+        numbers = dict.fromkeys(bars[measure].number for measure in played)
+        found[plan.strokes[first].kind] = tuple(islice(numbers, _BARS))
+    return found

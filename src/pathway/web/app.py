@@ -11,7 +11,6 @@ from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 from starlette.concurrency import run_in_threadpool
-from starlette.middleware.gzip import GZipMiddleware
 
 from pathway.demo.loader import load_demo
 from pathway.desk import Desk
@@ -94,7 +93,6 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     app.state.sharing = Sharing(app, config.data / "share")
     pages.show_always("sharing", app.state.sharing)
     app.add_middleware(Guards, hosts=config.hosts)
-    app.add_middleware(GZipMiddleware, minimum_size=4000, compresslevel=3)
     app.mount("/static", StaticFiles(directory=Path(__file__).parent / "static"), name="static")
     for room in ROOMS:
         for router in room.routers:

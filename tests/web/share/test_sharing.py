@@ -1,9 +1,14 @@
-"""Sharing ends with its connections, whoever still keeps one open."""
+"""Sharing ends with its connections, whoever still keeps one open; what it sends is pressed together."""
 
 import gc
 import socket
 import ssl
+from contextlib import closing
+from http.client import HTTPSConnection
 from pathlib import Path
+from urllib.parse import urlencode
+
+from starlette.testclient import TestClient
 
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
@@ -46,3 +51,29 @@ def _hung_up(wire: socket.socket) -> bool:
     except TimeoutError:
         return False
     return True
+
+
+def test_what_goes_through_the_air_is_pressed_together(tmp_path: Path) -> None:
+    """Not what stays on this computer: there it would only take time."""
+    app = create_app(AppSettings(tmp_path))
+    asked = {"Accept-Encoding": "gzip"}
+    context = ssl.create_default_context()
+    context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+    app.state.sharing.start(HERE)
+    try:
+        port = int(app.state.sharing.address.rsplit(":", 1)[1])
+        with closing(HTTPSConnection(HERE, port, context=context)) as far:
+            form = {"Content-Type": "application/x-www-form-urlencoded"}
+            far.request("POST", "/enter", urlencode({"code": app.state.sharing.codes.words}), form)
+            entered = far.getresponse()
+            entered.read()
+            cookie = str(entered.getheader("Set-Cookie")).partition(";")[0]
+            far.request("GET", "/static/css/app.css", headers={**asked, "Cookie": cookie})
+            answer = far.getresponse()
+            answer.read()
+            assert (answer.status, answer.getheader("Content-Encoding")) == (200, "gzip")
+    finally:
+        app.state.sharing.stop()
+    near = TestClient(app, base_url="http://127.0.0.1").get("/static/css/app.css", headers=asked)
+    assert near.status_code == 200
+    assert "Content-Encoding" not in near.headers

@@ -10,6 +10,7 @@ from pathlib import Path
 
 import segno
 import uvicorn
+from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp
 
 from pathway.errors import PathwayError
@@ -104,7 +105,8 @@ class Sharing:
         sock = _socket(address)
         port = sock.getsockname()[1]
         host = f"[{address}]:{port}" if ":" in address else f"{address}:{port}"
-        door = Door(self._app, {host}, self.codes, self.devices)
+        over_the_air = GZipMiddleware(self._app, minimum_size=4000, compresslevel=3)
+        door = Door(over_the_air, {host}, self.codes, self.devices)
         config = uvicorn.Config(
             door,
             log_level="warning",
