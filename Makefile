@@ -68,7 +68,7 @@ check: $(V)/.dev
 
 test: check node_modules/.ok tools
 	$(BIN)/python -m pytest -m "not browser" -n 2 --dist loadfile
-	$(BIN)/python -m pytest -m browser
+	$(BIN)/python -m pytest -m browser -n 2 --dist loadfile
 
 ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py tests/store/test_migrations.py \
 	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py
