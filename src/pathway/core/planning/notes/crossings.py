@@ -20,7 +20,7 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.plan import Known, StrokePlan
-from pathway.core.planning.strokes.placement import rolls
+from pathway.core.planning.strokes.placement import nearest_of, rolls
 from pathway.core.planning.wishes import Link
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.crossings import CrossingManner, Sense, mover_of
@@ -66,10 +66,11 @@ def crossing_between(
         rig: instrument, bow and hand.
     """
     before, after = notes
-    old, new = {v.string for v in before.voices}, {v.string for v in after.voices}
-    if old & new:
+    here = [voice.string for voice in after.voices]
+    way = nearest_of([voice.string for voice in before.voices], here)
+    if way is None:
         return None
-    source, target = min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))
+    source, target = way
     angle = crossing_angle(rig.instrument, source, target)
     travel = hand_travel(angle, before.left_at, rig.bow)
     interval = after.onset - before.onset
@@ -78,7 +79,7 @@ def crossing_between(
     time = min(before.sounding, after.sounding) / 2 + silence
     stays = slurred or strokes[1].entry is not Link.RETAKE
     rolling = stays and rolls(rig, source, target, slurred=slurred, silence=silence)
-    back = earlier is not None and {v.string for v in earlier.voices} == new and interval < ALTERNATING
+    back = interval < ALTERNATING and earlier is not None and {v.string for v in earlier.voices} == {*here}
     turn = stick_turn(rig.instrument, source, target)
     return Crossing(
         from_note=before.id,

@@ -48,7 +48,7 @@ from pathway.core.planning.path.weights import (
     UPBEAT_AFTER_REST,
     WEAK_ENTRY,
 )
-from pathway.core.planning.strokes.columns import StrokeColumns
+from pathway.core.planning.strokes.columns import StrokeColumns, of_kinds
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.strokes.speeds import speeds_of
@@ -59,6 +59,8 @@ from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import REST, start_band
 from pathway.errors import OutOfRange
+
+_ONE_BOW = of_kinds(lambda kind: kind.one_bow)
 
 
 def problem_of(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> PathProblem:
@@ -90,7 +92,7 @@ def problem_of(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> P
         fastest=speeds.fastest,
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
-        direction_costs=_direction_costs(strokes, rig),
+        direction_costs=_direction_costs(strokes, columns, rig),
         start_bands=_start_bands(strokes, preferred * moving / bows, rig),
         rest=rest,
         settle=np.array([REST if stroke.is_chord else 0.0 for stroke in strokes]),
@@ -141,9 +143,11 @@ def _shifts(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
     for k in range(1, len(strokes)):
         before, stroke = strokes[k - 1], strokes[k]
         way = nearest_strings(before.placements[-1], stroke.placements[0])
+        if way is None or abs(way[0] - way[1]) < 2:
+            continue
         last = before.notes[-1]
         silence = stroke.begin - last.begin - last.sounding
-        if way and rolls(rig, *way, slurred=False, silence=silence):
+        if rolls(rig, *way, slurred=False, silence=silence):
             shifts[k] = contact_shift(rig.instrument, *way)
     return shifts
 
@@ -228,40 +232,39 @@ def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
     return replace(problem, direction_costs=costs)
 
 
-def _direction_costs(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
+def _direction_costs(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> FloatArray:
     """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
     costs = np.zeros((len(strokes), 2))
-    strong = 0 if rig.strong is Direction.DOWN else 1
-    weak = 1 - strong
-    for k, stroke in enumerate(strokes):
-        if stroke.early and stroke.strength < HALF_BAR:
-            costs[k, strong] += EARLY_WEAK
-        else:
-            costs[k, weak] += stroke.strength * (EARLY_STRENGTH if stroke.early else 1.0)
-        costs[k, weak] += BAR_START * stroke.first_of_bar + ACCENT * stroke.accented
-        costs[k, weak] += CHORD * stroke.is_chord + PHRASE_START * stroke.starts_phrase
-        costs[k, weak] += FIRST_STROKE * (k == 0 and stroke.strength >= HALF_BAR)
-        costs[k, strong] += ONE_BOW * (stroke.kind.one_bow and len(stroke.notes) > 1)
-        after_rest = stroke.rest_before > 0 or k == 0
-        if stroke.upbeat:
-            costs[k, strong] += UPBEAT + UPBEAT_AFTER_REST * after_rest
-        elif after_rest and stroke.strength < HALF_BAR:
-            costs[k, strong] += WEAK_ENTRY
-        if stroke.grows and stroke.moving > GROWTH_FROM:
-            costs[k, 0 if stroke.grows > 0 else 1] += GROWTH
-    _add_hard_ways(costs, strokes, rig)
+    strong, weak = costs.T if rig.strong is Direction.DOWN else costs.T[::-1]
+    rows = [(s.early, s.first_of_bar, s.is_chord, s.starts_phrase, s.upbeat, s.grows) for s in strokes]
+    early, of_bar, chords, phrases, upbeats, grows = np.array(rows, dtype=np.int64).T
+    light = columns.strength < HALF_BAR
+    against = (early > 0) & light
+    strong[against] = EARLY_WEAK
+    weak[~against] = (columns.strength * np.where(early, EARLY_STRENGTH, 1.0))[~against]
+    weak += BAR_START * of_bar + ACCENT * columns.accented
+    weak += CHORD * chords + PHRASE_START * phrases
+    weak[0] += FIRST_STROKE * ~light[0]
+    strong += ONE_BOW * (_ONE_BOW[columns.kind] & columns.slurred)
+    after_rest = columns.rest > 0
+    after_rest[0] = True
+    entries = np.where(after_rest & light, WEAK_ENTRY, 0.0)
+    strong += np.where(upbeats, UPBEAT + UPBEAT_AFTER_REST * after_rest, entries)
+    swells = (columns.moving > GROWTH_FROM) & (grows != 0)
+    costs[swells, np.where(grows > 0, 0, 1)[swells]] += GROWTH
+    _add_hard_ways(costs, strokes, columns, rig)
     return costs
 
 
-def _add_hard_ways(costs: FloatArray, strokes: Sequence[Stroke], rig: Rig) -> None:
+def _add_hard_ways(costs: FloatArray, strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> None:
     """Fast separate notes over two strings: the higher string on a down-bow is the hard way on upheld rigs."""
     if not rig.hard_way:
         return
-    for k in range(1, len(strokes)):
-        before, stroke = strokes[k - 1], strokes[k]
-        alone = len(before.notes) == 1 and len(stroke.notes) == 1 and stroke.rest_before == 0
-        step = stroke.placements[0].lead_string - before.placements[-1].lead_string
-        if alone and step and stroke.begin - before.begin < ALTERNATING:
+    alone = columns.notes == 1
+    fast = np.diff(columns.begin) < ALTERNATING
+    for k in (np.flatnonzero(alone[1:] & alone[:-1] & fast & (columns.rest[1:] == 0)) + 1).tolist():
+        step = strokes[k].placements[0].lead_string - strokes[k - 1].placements[-1].lead_string
+        if step:
             costs[k, 0 if is_hard_way(step, Direction.DOWN, rig.hard_way) else 1] += HARD_WAY
 
 
