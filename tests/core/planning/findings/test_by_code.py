@@ -19,7 +19,7 @@ from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import OneBow, frequency
 from pathway.core.technique.stroke_types import STROKE_TYPES
-from tests.helpers import HEADS, part_of
+from tests.helpers import HEADS, part_of, plan_of
 
 DOWN = Direction.DOWN
 SIXTEENTHS = " | ".join(["d4:16 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4 d4"] * 2)
@@ -350,3 +350,18 @@ def test_one_bow_of_a_phrase_that_differs_is_left_in_peace(monkeypatch: pytest.M
     assert told.numbers["strokes"] == 2
     monkeypatch.setattr("pathway.core.planning.findings.owed.LEAST_TURNED", 3)
     assert "returns-differ" not in {finding.code for finding in score.plan().findings}
+
+
+def test_a_low_string_takes_fewer_catches_than_the_manner_allows() -> None:
+    """Three martelé strokes a second are too many for a cello's lowest string, and few for a violin's."""
+    low, high = (
+        plan_of("[f] " + f"{pitch}:8! " * 8, rig, tempo=100) for pitch, rig in (("c2", "cello"), ("g3", "violin"))
+    )
+    catches, few = ([f.facts["how"] for f in plan.findings if f.code == Code.TOO_FAST_FOR_TYPE] for plan in (low, high))
+    assert (catches, few) == (["string, other"], [])
+
+
+def test_from_one_string_to_two_is_no_jump() -> None:
+    """However fast: only from two strings to two others has the bow to leave and find again."""
+    one, two = ("[mf] " + f"{first}:16 a4+e5 " * 8 for first in ("g3", "g3+d4"))
+    assert [Code.JUMP in {f.code for f in Score(text, 90).plan().findings} for text in (one, two)] == [False, True]
