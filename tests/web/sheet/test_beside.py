@@ -6,6 +6,7 @@ from fastapi.testclient import TestClient
 
 from pathway.benchmark import generated_part
 from pathway.formats.plan_document import read_plan_document
+from pathway.web.sheet.view import fail_first
 from tests.web.asking import HTMX, version_of
 
 
@@ -128,6 +129,9 @@ def test_the_history_goes_back_to_any_change(demo: TestClient) -> None:
 
 
 def test_tempi_are_told_after_an_edit(demo: TestClient) -> None:
-    """In their order, and at ease."""
-    told = demo.get("/pieces/1/tempi", headers=HTMX).text
-    assert "at ease from" in told
+    """In their order, and at ease; the bars that fail first as one or as several."""
+    told = [demo.get(f"/pieces/{key}/tempi", headers=HTMX).text for key in (1, 2, 3, 4)]
+    assert all("at ease from" in words for words in told)
+    assert any(re.search(r"; bar \w+ fails first", words) for words in told)
+    said = [fail_first(bars) for bars in ([], ["8", "8"], ["8", "13", "8"], ["2", "8", "13", "14"])]
+    assert said == ["", "bar 8 fails first", "bars 8 and 13 fail first", "bars 2, 8 and 13 fail first"]

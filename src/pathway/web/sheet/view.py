@@ -1,7 +1,7 @@
 """What the sheet's templates show: decisions are made here, layout there."""
 
 import math
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -20,6 +20,7 @@ from pathway.web.shared.way import Station, way_of
 from pathway.web.sheet.card import NoteCard
 from pathway.web.sheet.tips import tip_for
 
+_FAIL_FIRST = 3  # bars that are named
 _AT_FIRST = 3  # lines on each side of the selected note's that a page comes with
 USUAL_TEMPI = (54, 66, 76, 92, 112, 132)  # beats a minute to choose from, where nothing is printed
 BEAT_SIGNS = {0.25: "sixteenth", 0.5: "eighth", 1.0: "quarter", 1.5: "dotted quarter", 2.0: "half"}
@@ -51,6 +52,14 @@ def _evenness(down_minus_up_db: float) -> str:
     if abs(down_minus_up_db) < 0.5:
         return "even"
     return f"{signed(down_minus_up_db, 1)} dB"
+
+
+def fail_first(bars: Sequence[str]) -> str:
+    """Return in words that some bars, perhaps named several times, fail first; empty where none does."""
+    named = list(dict.fromkeys(bars))[:_FAIL_FIRST]
+    if len(named) < 2:
+        return "".join(f"bar {bar} fails first" for bar in named)
+    return f"bars {', '.join(named[:-1])} and {named[-1]} fail first"
 
 
 class SheetView:
@@ -176,9 +185,8 @@ class SheetView:
 
     @property
     def fails_first(self) -> str:
-        """Return which bars fail first when it gets slower."""
-        bars = list(dict.fromkeys(self.plan.note[id_].measure for id_ in self.tempi.first_to_fail))
-        return ", ".join(bars[:3])
+        """Return in words which bars fail first when it gets slower; empty where none does."""
+        return fail_first([self.plan.note[id_].measure for id_ in self.tempi.first_to_fail])
 
     @property
     def tempo(self) -> int:
