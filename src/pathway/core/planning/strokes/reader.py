@@ -125,8 +125,11 @@ def _read(
     """Return the strokes of some groups; those that are known are kept, if the bow is as long silent before them."""
     result: list[Segment] = []
     for k, group in enumerate(groups):
-        free_since = result[-1].end if result else None
         segment = kept[k] if kept else None
+        if segment is not None and k and result[-1] is kept[k - 1]:
+            result.append(segment)  # it follows what it followed
+            continue
+        free_since = result[-1].end if result else None
         if segment is None or segment.rest_before != _silence(free_since, segment.begin):
             following = groups[k + 1] if k + 1 < len(groups) else None
             segment = reader.segment(group, following, free_since, locks.get(group[0].id))
