@@ -68,7 +68,8 @@ check: $(V)/.dev
 
 test: check node_modules/.ok tools
 	$(BIN)/python -m pytest -m "not browser" -n 2 --dist loadfile
-	$(BIN)/python -m pytest -m browser -n 2 --dist loadfile
+	$(BIN)/python -m pytest -m "browser and not listens" -n 2 --dist loadfile
+	$(BIN)/python -m pytest -m listens
 
 ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py tests/store/test_migrations.py \
 	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py
