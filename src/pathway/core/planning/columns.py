@@ -1,15 +1,32 @@
 """What is known of all bowed notes, quantity by quantity: for rules and sums that look at the whole plan at once."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, fields
+from typing import Any, TypeVar
 
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.note_plan import NotePlan, Tone
 
+_Columns = TypeVar("_Columns", bound=Any)  # a dataclass of arrays
 _CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
+
+
+def with_rows(columns: _Columns, at: Sequence[int], rows: Iterable[tuple[float, ...]]) -> _Columns:
+    """Return other columns in which some rows are others.
+
+    Args:
+        columns: a value of arrays of shape (N,).
+        at: which rows, at least one.
+        rows: a value for every column, row by row.
+    """
+    arrays = [getattr(columns, field.name).copy() for field in fields(columns)]
+    for array, values in zip(arrays, zip(*rows, strict=True), strict=True):
+        array[at] = values
+    changed: _Columns = type(columns)(*arrays)
+    return changed
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,13 +60,8 @@ class NoteColumns:
         if before is None:
             return cls(*map(np.array, zip(*map(_row, notes), strict=True)))
         known, old = before
-        fresh = [i for i, (note, other) in enumerate(zip(notes, old, strict=True)) if note is not other]
-        if not fresh:
-            return known
-        arrays = {field.name: getattr(known, field.name).copy() for field in fields(cls)}
-        for array, values in zip(arrays.values(), zip(*(_row(notes[i]) for i in fresh), strict=True), strict=True):
-            array[fresh] = values
-        return cls(**arrays)
+        fresh = {i: note for i, (note, other) in enumerate(zip(notes, old, strict=True)) if note is not other}
+        return with_rows(known, list(fresh), map(_row, fresh.values())) if fresh else known
 
 
 def _row(note: NotePlan) -> tuple[float, ...]:

@@ -2,12 +2,13 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
+from pathway.core.planning.columns import with_rows
 from pathway.core.technique.crossings import CrossingManner, Mover, Sense
 
 
@@ -57,11 +58,7 @@ class CrossingColumns:
 
     def but(self, ways: Mapping[int, Crossing | None]) -> "CrossingColumns":
         """Return other columns in which the ways to some notes are others."""
-        arrays = [getattr(self, field.name).copy() for field in fields(self)]
-        at = list(ways)
-        for array, values in zip(arrays, zip(*map(_row, ways.values()), strict=True), strict=True):
-            array[at] = values
-        return CrossingColumns(*arrays)
+        return with_rows(self, list(ways), map(_row, ways.values()))
 
 
 def _row(way: Crossing | None) -> tuple[float, ...]:

@@ -116,11 +116,8 @@ def _bounces(scene: Scene) -> Iterator[Finding]:
     rows = _rows_of(scene, _BOUNCES)
     if not rows:
         return
-    notes, kinds, rates = (
-        [scene.openings[k] for k in rows],
-        [scene.segment(k).kind for k in rows],
-        scene.draft.rates[rows],
-    )
+    notes, rates = [scene.openings[k] for k in rows], scene.draft.rates[rows]
+    kinds = [scene.segment(k).kind for k in rows]
     homes = homes_of(rebounds_under(notes, rig), kinds, rates, rig)
     for k, rate, kind, note, best in zip(rows, rates.tolist(), kinds, notes, homes.tolist(), strict=True):
         if note.landing:

@@ -143,11 +143,9 @@ def _shifts(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
     for k in range(1, len(strokes)):
         before, stroke = strokes[k - 1], strokes[k]
         way = nearest_strings(before.placements[-1], stroke.placements[0])
-        if way is None or abs(way[0] - way[1]) < 2:
-            continue
         last = before.notes[-1]
         silence = stroke.begin - last.begin - last.sounding
-        if rolls(rig, *way, slurred=False, silence=silence):
+        if way and rolls(rig, *way, slurred=False, silence=silence):
             shifts[k] = contact_shift(rig.instrument, *way)
     return shifts
 
