@@ -67,9 +67,9 @@ check: $(V)/.dev
 	$(BIN)/lint-imports --no-cache >.imports.log || { cat .imports.log; exit 1; }
 
 test: check node_modules/.ok tools
-	$(BIN)/python -m pytest -m "not browser" -n 2 --dist loadfile
-	$(BIN)/python -m pytest -m "browser and not listens" -n 2 --dist loadfile
-	$(BIN)/python -m pytest -m listens
+	$(BIN)/python -m pytest --ignore tests/browser -n 2 --dist loadfile
+	$(BIN)/python -m pytest tests/browser -m "not listens" -n 2 --dist loadfile
+	$(BIN)/python -m pytest tests/browser -m listens
 
 ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py tests/store/test_migrations.py \
 	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py

@@ -2,12 +2,9 @@
 
 import re
 
-import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_journeys import _violations
-
-pytestmark = pytest.mark.browser
+from tests.browser.player import violations
 
 
 def test_a_double_stop_taken_apart_and_a_pattern_kept(page: Page, axe: str) -> None:
@@ -15,7 +12,7 @@ def test_a_double_stop_taken_apart_and_a_pattern_kept(page: Page, axe: str) -> N
     page.goto("/pieces/3?note=n1")
     page.get_by_role("link", name="Take it apart").click()
     expect(page.get_by_role("heading", name="D4 and B4 together")).to_be_visible()
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     verdict = page.get_by_role("status")
     before = verdict.inner_text()
     slider = page.locator("[name=share]")

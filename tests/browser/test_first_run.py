@@ -3,12 +3,10 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.web.shelf.test_exchange import two_parts
 
-pytestmark = pytest.mark.browser
 LONG = "[f] (d5:1 | e5:1 | f#5:1 | g5:1) | a5:4 g5 f#5 e5 | d5:1"  # four bars in one bow, loud: it runs out
 
 

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-pytestmark = [pytest.mark.browser, pytest.mark.listens]
+pytestmark = pytest.mark.listens
 
 LISTEN = """
 window.heard = [];

@@ -1,77 +1,41 @@
 """Journeys of a player: bring a part in, walk, turn a bow, undo, reload, take the score home."""
 
-import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Page, expect
 
 from pathway.core.planning import plan_part
 from pathway.core.rig import preset
 from pathway.formats.score import ScoreFile
+from tests.browser.player import BARS, bring_in, direction_of, selected, violations
 from tests.helpers import document
-
-pytestmark = pytest.mark.browser
-BARS = "[mf] (d4:4 e4) f#4 g4 | a4 b4 c5 d5 | (e5:2 d5:2) | c5:4 b4 a4 g4 | f#4 e4 d4 r"
-
-
-_LOOK = """async () => {
-  const runOnly = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "best-practice"];
-  const found = await axe.run(document, { runOnly, resultTypes: ["violations"] });
-  return found.violations.map((one) => `${one.id}: ${one.nodes[0].html.slice(0, 120)}`);
-}"""
-
-
-def _violations(page: Page, axe: str) -> list[str]:
-    """What is not accessible on a page; told there, since all that axe looked at is many times the page."""
-    page.evaluate(axe)
-    found: list[str] = page.evaluate(_LOOK)
-    return found
-
-
-def _direction(page: Page, note: str) -> str:
-    return page.locator(f'.ribbon[data-notes~="{note}"]').first.get_attribute("data-direction") or ""
-
-
-def _selected(page: Page) -> str:
-    return page.locator('.hit[aria-current="true"]').get_attribute("data-note") or ""
-
-
-def _import(page: Page, tmp_path: Path, title: str) -> None:
-    score = tmp_path / "part.musicxml"
-    score.write_bytes(document(BARS, title=title))
-    page.goto("/")
-    page.set_input_files("input[type=file]", score)
-    page.get_by_role("button", name="Plan this part").click()
-    page.wait_for_url(re.compile(r"/pieces/\d+$"))
-    expect(page.get_by_role("heading", name=title)).to_be_visible()
 
 
 def test_from_a_file_to_a_marked_score_with_keys(page: Page, tmp_path: Path, axe: str) -> None:
     """Import, walk, turn a bow, undo, redo, reload, download: everything is kept and nothing complains."""
-    _import(page, tmp_path, "Key Walk")
-    assert _violations(page, axe) == []
+    bring_in(page, tmp_path, "Key Walk")
+    assert violations(page, axe) == []
     for _ in range(4):
         page.keyboard.press("ArrowRight")
-    note = _selected(page)
+    note = selected(page)
     assert note == "n5"
     expect(page.locator(f'[data-card="{note}"]')).to_be_visible()
-    before = _direction(page, note)
+    before = direction_of(page, note)
     page.keyboard.press("u" if before == "down" else "d")
     expect(page.get_by_role("status")).to_contain_text("bar")
     expect(page.get_by_role("button", name="Unlock")).to_be_visible()
-    turned = _direction(page, note)
+    turned = direction_of(page, note)
     assert turned != before
-    assert _selected(page) == note
+    assert selected(page) == note
     page.keyboard.press("z")
     expect(page.get_by_role("button", name="Redo")).to_be_enabled()
     expect(page.get_by_role("button", name="Unlock")).to_have_count(0)
-    assert _direction(page, note) == before
+    assert direction_of(page, note) == before
     page.keyboard.press("Shift+Z")
     expect(page.get_by_role("button", name="Unlock")).to_be_visible()
     page.reload()
-    assert _direction(page, note) == turned
-    assert _selected(page) == note
+    assert direction_of(page, note) == turned
+    assert selected(page) == note
     page.get_by_role("button", name="Take home").click()
     with page.expect_download() as waiting:
         page.get_by_text("Your score with bow marks").click()
@@ -82,10 +46,10 @@ def test_from_a_file_to_a_marked_score_with_keys(page: Page, tmp_path: Path, axe
 
 def test_with_mouse_and_touch(page: Page, tmp_path: Path) -> None:
     """Click a note, turn it on the card, unlock it, step the tempo, follow a line down."""
-    _import(page, tmp_path, "Mouse Walk")
+    bring_in(page, tmp_path, "Mouse Walk")
     page.locator('.hit[data-note="n7"]').click(position={"x": 4, "y": 200})
     expect(page.locator('[data-card="n7"]')).to_be_visible()
-    other = "Up" if _direction(page, "n7") == "down" else "Down"
+    other = "Up" if direction_of(page, "n7") == "down" else "Down"
     page.get_by_role("button", name=other, exact=True).click()
     expect(page.get_by_role("button", name="Unlock")).to_be_visible()
     page.get_by_role("button", name="Unlock").click()
@@ -119,10 +83,10 @@ def test_findings_lead_to_their_notes(page: Page) -> None:
     first = page.locator("[data-goto]").first
     note = first.get_attribute("data-goto")
     first.click()
-    assert _selected(page) == note
+    assert selected(page) == note
     page.keyboard.press("Home")
     page.keyboard.press(".")
-    assert _selected(page) in [b.get_attribute("data-goto") for b in page.locator("[data-goto]").all()]
+    assert selected(page) in [b.get_attribute("data-goto") for b in page.locator("[data-goto]").all()]
 
 
 def test_help_is_offered_and_taken_by_key(page: Page, axe: str) -> None:
@@ -132,7 +96,7 @@ def test_help_is_offered_and_taken_by_key(page: Page, axe: str) -> None:
     helps = page.locator("[data-fix]")
     expect(helps.first).to_be_visible()
     expect(page.get_by_role("heading", name="How")).to_be_visible()
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     page.keyboard.press("f")
     expect(page.get_by_role("status")).to_contain_text("bar")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
@@ -151,17 +115,6 @@ def test_fast_keys_are_carried_out_one_after_the_other(page: Page) -> None:
         page.keyboard.press("z")
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
     expect(page.locator("#message")).to_be_empty()
-
-
-@pytest.mark.parametrize(
-    "path", ["/", "/pieces/2", "/pieces/4", "/pieces/2/music", "/pieces/4/tone", "/bench", "/keys"]
-)
-@pytest.mark.parametrize("light", ["day", "evening"])
-def test_every_page_is_accessible_in_both_lights(page: Page, axe: str, path: str, light: str) -> None:
-    """Names, roles, contrast."""
-    page.add_init_script(f"localStorage.setItem('light', '{light}')")
-    page.goto(path)
-    assert _violations(page, axe) == []
 
 
 def test_a_refused_file_says_why_on_the_shelf(page: Page, tmp_path: Path) -> None:

@@ -8,7 +8,6 @@ from playwright.sync_api import Page, Route, expect
 
 from pathway.benchmark import generated_part
 
-pytestmark = pytest.mark.browser
 TO_COME = ".to-come"
 
 

@@ -2,12 +2,8 @@
 
 import re
 
-import pytest
 from playwright.sync_api import Browser, Page, Route, expect
 
-from tests.browser.test_journeys import _violations
-
-pytestmark = pytest.mark.browser
 TOLL = "/pieces/6"
 
 
@@ -161,22 +157,3 @@ def test_a_rung_is_heard_and_stepped_by_hand(page: Page) -> None:
     expect(page.locator("[data-told]")).to_contain_text("rung 2 of")
     page.keyboard.press("ArrowDown")
     expect(page.locator("[data-told]")).to_contain_text("rung 1 of")
-
-
-@pytest.mark.parametrize(
-    "path",
-    [
-        "/practise",
-        "/practise/log",
-        "/practise/drills",
-        "/practise/drill?drill=angle.low to high.2",
-        "/pieces/2/practise",
-    ],
-)
-def test_practice_is_accessible(page: Page, axe: str, path: str) -> None:
-    """In either light."""
-    page.goto(path)
-    page.wait_for_load_state("networkidle")
-    for light in ("day", "evening"):
-        page.evaluate(f"document.documentElement.dataset.theme = '{light}'")
-        assert _violations(page, axe) == []

@@ -3,31 +3,14 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_journeys import _import, _violations
-
-pytestmark = pytest.mark.browser
-
-
-@pytest.mark.parametrize(
-    "path",
-    ["/", "/rigs", "/rigs/cello", "/rigs/violin/bounce", "/rigs/violin/reach", "/strokes", "/strokes/spiccato", "/help",
-     "/help/schools", "/settings", "/keys", "/pieces/2/rig", "/pieces/2/stand", "/pieces/2/print", "/pieces/2/about",
-     "/settings/sharing", "/practise/print", "/pieces/2/takes"],
-)  # fmt: skip
-@pytest.mark.parametrize("light", ["day", "evening"])
-def test_every_room_can_be_used_by_all(page: Page, axe: str, path: str, light: str) -> None:
-    """Names, contrast and order, in both lights."""
-    page.add_init_script(f"localStorage.setItem('light', '{light}')")
-    page.goto(path)
-    assert _violations(page, axe) == []
+from tests.browser.player import bring_in
 
 
 def test_from_ones_own_bow_to_a_changed_plan(page: Page, tmp_path: Path) -> None:
     """Measure, keep, name, play a piece on it: its card tells another moment of the hand; then let the rig go."""
-    _import(page, tmp_path, "Own Bow")
+    bring_in(page, tmp_path, "Own Bow")
     piece = page.url
     card = page.locator("#card")
     before = card.inner_text()
@@ -85,7 +68,7 @@ def test_stroke_types_beside_each_other(page: Page) -> None:
 
 def test_a_piece_off_the_shelf_comes_back(page: Page, tmp_path: Path) -> None:
     """Taken off by its button, its place offers it again."""
-    _import(page, tmp_path, "Off And On")
+    bring_in(page, tmp_path, "Off And On")
     page.goto("/")
     page.get_by_role("button", name="Take Off And On off the shelf").click()
     expect(page.get_by_text("Off And On is off the shelf")).to_be_visible()
@@ -95,7 +78,7 @@ def test_a_piece_off_the_shelf_comes_back(page: Page, tmp_path: Path) -> None:
 
 def test_everything_goes_into_one_file_and_comes_back(page: Page, tmp_path: Path) -> None:
     """Back up, take a piece off the shelf, put the backup in its place: the piece is there again, with its plan."""
-    _import(page, tmp_path, "Safe And Sound")
+    bring_in(page, tmp_path, "Safe And Sound")
     piece = page.url
     ends = page.locator(".ribbon").evaluate_all("(all) => all.map((one) => one.getAttribute('d'))")
     page.goto("/settings")

@@ -12,7 +12,6 @@ from pathway.web.config import AppSettings
 from pathway.web.share.sharing import Sharing
 from tests.browser.conftest import served
 
-pytestmark = pytest.mark.browser
 HERE = "127.0.0.2"  # of this machine, and not the one that the app listens on
 
 

@@ -5,7 +5,6 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-pytestmark = pytest.mark.browser
 STAND = "/pieces/2/stand"
 
 

@@ -3,19 +3,16 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.test_journeys import _import, _violations
-
-pytestmark = pytest.mark.browser
+from tests.browser.player import bring_in, violations
 
 
 def test_from_music_to_tone(page: Page, tmp_path: Path, axe: str) -> None:
     """Along the path: draw a passage, see it on the map, move a note's point, see the sheet coloured."""
-    _import(page, tmp_path, "Along the Path")
+    bring_in(page, tmp_path, "Along the Path")
     page.get_by_role("link", name=re.compile("Music")).click()
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     notes = page.locator("#line-0").bounding_box()
     assert notes is not None
     y = notes["y"] + 60
@@ -25,7 +22,7 @@ def test_from_music_to_tone(page: Page, tmp_path: Path, axe: str) -> None:
     page.mouse.up()
     panel = page.locator("#panel")
     expect(panel.get_by_text("As it is written")).to_be_visible()
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     panel.get_by_role("button", name="calm").click()
     band = page.locator("[data-band]").first
     expect(band).to_have_attribute("aria-label", re.compile("calm, .*soft"))
@@ -41,7 +38,7 @@ def test_from_music_to_tone(page: Page, tmp_path: Path, axe: str) -> None:
 
 def test_passages_are_pulled_by_hand_and_key(page: Page, tmp_path: Path) -> None:
     """An edge by key and by hand, undone by key; notes chosen by key; a step pulled down."""
-    _import(page, tmp_path, "By Hand and Key")
+    bring_in(page, tmp_path, "By Hand and Key")
     page.get_by_role("link", name=re.compile("Music")).click()
     panel, music = page.locator("#panel"), page.locator("#music")
     page.get_by_label("From", exact=True).fill("bar 2")
@@ -79,9 +76,9 @@ def test_passages_are_pulled_by_hand_and_key(page: Page, tmp_path: Path) -> None
 
 def test_a_note_goes_to_another_place_on_the_tone_map(page: Page, tmp_path: Path, axe: str) -> None:
     """Its point is moved, the sheet takes the map's colours and the tone's again."""
-    _import(page, tmp_path, "Along the Tone")
+    bring_in(page, tmp_path, "Along the Tone")
     page.get_by_role("link", name=re.compile("Tone")).click()
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     point = page.locator(".tone-map .point")
     box = point.bounding_box()
     assert box is not None

@@ -5,7 +5,6 @@ import re
 import shutil
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Browser, expect
 
 from pathway.core.planning import plan_part
@@ -17,8 +16,6 @@ from pathway.demo.loader import DEMO_PIECES
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.wav import wav
 from tests.browser.conftest import ARGS
-
-pytestmark = pytest.mark.browser
 
 
 def _recorded(path: Path) -> Path:

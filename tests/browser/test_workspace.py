@@ -3,12 +3,9 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.test_journeys import _direction, _import, _selected, _violations
-
-pytestmark = pytest.mark.browser
+from tests.browser.player import bring_in, direction_of, selected, violations
 
 
 def _press(page: Page, key: str) -> None:
@@ -20,12 +17,12 @@ def _press(page: Page, key: str) -> None:
 
 def test_a_plan_settled_with_keys_only(page: Page, tmp_path: Path, axe: str) -> None:
     """Walk, turn, move an end, change lane, weight and tilt, split, join, hook, undo all of it."""
-    _import(page, tmp_path, "Keys Alone")
+    bring_in(page, tmp_path, "Keys Alone")
     page.keyboard.press("ArrowRight")
-    assert _selected(page) == "n2"
+    assert selected(page) == "n2"
     _press(page, "s")
     assert page.locator('.ribbon[data-stroke="n2"]').count() == 1
-    _press(page, "u" if _direction(page, "n2") == "down" else "d")
+    _press(page, "u" if direction_of(page, "n2") == "down" else "d")
     _press(page, "]")
     expect(page.locator(".setting.set")).to_have_count(1)
     _press(page, "2")
@@ -38,7 +35,7 @@ def test_a_plan_settled_with_keys_only(page: Page, tmp_path: Path, axe: str) -> 
     expect(page.locator(".hit.also")).to_have_count(2)
     _press(page, "4")
     expect(page.locator(".lane-dot.locked")).to_have_count(3)
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     for _ in range(7):
         _press(page, "z")
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
@@ -50,7 +47,7 @@ def test_a_plan_settled_with_keys_only(page: Page, tmp_path: Path, axe: str) -> 
 
 def test_values_are_kept_as_they_are_and_tracks_are_folded(page: Page, tmp_path: Path, axe: str) -> None:
     """One key keeps a bow and lets it go again, a pin keeps one value; what is folded stays so after a reload."""
-    _import(page, tmp_path, "Kept and Folded")
+    bring_in(page, tmp_path, "Kept and Folded")
     start = page.get_by_role("group", name="Starts").locator("b").inner_text()
     _press(page, "l")
     expect(page.locator(".setting.set")).to_have_count(2)
@@ -71,7 +68,7 @@ def test_values_are_kept_as_they_are_and_tracks_are_folded(page: Page, tmp_path:
     page.reload()
     expect(page.locator(".lane-dot")).to_have_count(0)
     expect(page.locator(".string-note")).not_to_have_count(0)
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     page.get_by_role("button", name="lanes").click()
     expect(page.locator(".lane-dot").first).to_be_attached()
 
@@ -89,7 +86,7 @@ def _drag(page: Page, grip: str, by: float) -> None:
 
 def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path, axe: str) -> None:
     """Drag an end, click a sign, choose from lists; hear, variants, history, a finding laid aside."""
-    _import(page, tmp_path, "Mouse Alone")
+    bring_in(page, tmp_path, "Mouse Alone")
     page.locator('.hit[data-note="n3"]').click()
     expect(page.locator('[data-card="n3"]')).to_be_visible()
     expect(page.locator("[data-grip=end]")).to_be_attached()
@@ -97,7 +94,7 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
     _drag(page, "end", 12)
     expect(page.locator("#tempo")).not_to_have_attribute("data-version", version or "")
     expect(page.locator(".ribbon .pin")).to_have_count(1)
-    before = _direction(page, "n4")
+    before = direction_of(page, "n4")
     page.locator('[data-sign="n4"] .sign-hit').click()
     expect(page.locator('.ribbon[data-notes~="n4"]')).not_to_have_attribute("data-direction", before)
     version = page.locator("#tempo").get_attribute("data-version")
@@ -117,7 +114,7 @@ def test_the_same_with_the_mouse_and_what_lies_beside(page: Page, tmp_path: Path
     page.get_by_role("button", name="Lay over the sheet").click()
     expect(page.locator(".ghost-ribbon").first).to_be_visible()
     expect(page.get_by_label("Comparison")).to_contain_text("differ")
-    assert _violations(page, axe) == []
+    assert violations(page, axe) == []
     page.get_by_role("button", name="Take With an edge").click()
     expect(page.locator(".ghost-ribbon")).to_have_count(0)
     page.get_by_role("button", name="History").click()
@@ -173,7 +170,7 @@ def test_tempo_follows_the_slider_and_the_line_plays(page: Page) -> None:
 
 def test_two_tabs_do_not_overwrite_each_other(browser: Browser, base_url: str, page: Page, tmp_path: Path) -> None:
     """The tab that lags behind, since it hears nothing of the other, is told, and nothing is lost."""
-    _import(page, tmp_path, "Two Tabs")
+    bring_in(page, tmp_path, "Two Tabs")
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url)
     other = context.new_page()
     other.route("**/live", lambda route: route.abort())
@@ -188,7 +185,7 @@ def test_two_tabs_do_not_overwrite_each_other(browser: Browser, base_url: str, p
 
 def test_two_tabs_follow_each_other(browser: Browser, base_url: str, page: Page, tmp_path: Path) -> None:
     """What one does is in the other, which then goes on from there without a conflict."""
-    _import(page, tmp_path, "Two Tabs Together")
+    bring_in(page, tmp_path, "Two Tabs Together")
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url)
     other = context.new_page()
     other.goto(page.url)
@@ -204,7 +201,7 @@ def test_two_tabs_follow_each_other(browser: Browser, base_url: str, page: Page,
 def test_a_server_that_is_gone_loses_no_edit(page: Page, tmp_path: Path) -> None:
     """It is said at once, and the edit arrives when the server is back."""
     page.route("**/edit", lambda route: route.abort())  # before the page is there: later it may come too late
-    _import(page, tmp_path, "Gone and Back")
+    bring_in(page, tmp_path, "Gone and Back")
     problems_expected = re.compile("does not answer")
     page.keyboard.press("2")
     expect(page.get_by_role("alert")).to_contain_text(problems_expected)
@@ -214,7 +211,7 @@ def test_a_server_that_is_gone_loses_no_edit(page: Page, tmp_path: Path) -> None
 
 def test_a_plan_that_takes_long_is_told_of_until_it_is_there(page: Page, tmp_path: Path) -> None:
     """Beside the figures."""
-    _import(page, tmp_path, "Takes Long")
+    bring_in(page, tmp_path, "Takes Long")
     page.evaluate(
         """() => { const ask = window.fetch; window.fetch = (...what) =>
           new Promise((come) => setTimeout(() => come(ask(...what)), 2000)); }"""
@@ -230,7 +227,7 @@ def test_a_plan_that_takes_long_is_told_of_until_it_is_there(page: Page, tmp_pat
 
 def test_a_card_asked_for_before_an_edit_does_not_come_after_it(page: Page, tmp_path: Path) -> None:
     """It would show the note as it was; a refused edit brings none, so that it is asked for again."""
-    _import(page, tmp_path, "Card on the Way")
+    bring_in(page, tmp_path, "Card on the Way")
     page.evaluate(
         """() => { const ask = window.fetch; window.fetch = (where, how) => ask(where, how).then((answer) =>
           /notes.n\\d+$/.test(where) ? new Promise((come, fail) => {
@@ -252,7 +249,7 @@ def test_a_card_asked_for_before_an_edit_does_not_come_after_it(page: Page, tmp_
 
 def test_what_fails_beside_an_edit_does_not_send_it_twice(page: Page, tmp_path: Path) -> None:
     """The card of another note is lost while an edit is under way: the edit is done once, and nothing is said of it."""
-    _import(page, tmp_path, "Lost Beside")
+    bring_in(page, tmp_path, "Lost Beside")
     version = int(page.locator("#tempo").get_attribute("data-version") or "")
     page.evaluate(
         """() => document.addEventListener("htmx:before:request", () => document.dispatchEvent(new CustomEvent(
@@ -265,7 +262,7 @@ def test_what_fails_beside_an_edit_does_not_send_it_twice(page: Page, tmp_path: 
 
 def test_a_drawer_has_the_keys_to_itself(page: Page, tmp_path: Path) -> None:
     """While the history is open no key edits behind it; Escape closes it."""
-    _import(page, tmp_path, "Behind the Drawer")
+    bring_in(page, tmp_path, "Behind the Drawer")
     _press(page, "]")
     version = page.locator("#tempo").get_attribute("data-version") or ""
     page.get_by_role("button", name="History", exact=True).click()

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.rig.instrument import frequency
 from pathway.core.takes.following import Followed, Visit
 from pathway.core.takes.frames import HOP, Frames
@@ -183,21 +183,21 @@ def _sameness(tone: FloatArray, rate: int, hz: float) -> float:
     count = int(len(tone) / period) - 3
     if count < 7:
         return float("nan")
-    lags = range(max(2, int(0.97 * period) - 1), int(1.03 * period) + 3)
-    found = np.empty(count)
-    wide = 2 * round(period)
-    for i in range(count):
-        at = int(i * period)
-        one = tone[at : at + wide]
-        energy = float(one @ one) + 1e-16
-        best = -1.0
-        for lag in lags:
-            other = tone[at + lag : at + lag + wide]
-            if len(other) < len(one):
-                break
-            best = max(best, float(one @ other) / float(np.sqrt(energy * (float(other @ other) + 1e-16))))
-        found[i] = best
-    return float(np.median(found[count // 3 :]))
+    starts, wide = (np.arange(count) * period).astype(int), 2 * round(period)
+    squares, best = tone**2, np.full(count, -1.0)
+    energies = _sums(squares, starts[starts + wide <= len(tone)], wide) + 1e-16
+    for lag in range(max(2, int(0.97 * period) - 1), int(1.03 * period) + 3):
+        at = starts[starts + lag + wide <= len(tone)]
+        both = energies[: len(at)] * (_sums(squares, at + lag, wide) + 1e-16)
+        alike = _sums(tone[:-lag] * tone[lag:], at, wide) / np.sqrt(both)
+        best[: len(at)] = np.maximum(best[: len(at)], alike)
+    return float(np.median(best[count // 3 :]))
+
+
+def _sums(values: FloatArray, starts: IntArray, wide: int) -> FloatArray:
+    """Return the sums of so many values from some places on."""
+    edges = np.stack([starts, starts + wide], axis=1).ravel()
+    return np.asarray(np.add.reduceat(np.append(values, 0.0), edges)[::2])
 
 
 def _compare(rows: list[MeasuredNote], planned: PlannedNotes) -> None:

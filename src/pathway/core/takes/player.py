@@ -249,9 +249,10 @@ def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator) -> Flo
     loud = np.abs(sound) > 1e-4
     sound = sound * LOUDNESS / max(float(np.sqrt(np.mean(sound[loud] ** 2))) if loud.any() else 1.0, 1e-9)
     count = len(sound)
-    hz = np.fft.rfftfreq(count, 1 / SAMPLES)
-    hiss = np.fft.rfft(chance.normal(0, 1, count))
-    noise = np.fft.irfft(hiss / np.sqrt(1 + (hz / 400) ** 2) + 0.15 * hiss, count)
+    size = 1 << count.bit_length()  # of a transform that is quick whatever the count
+    hz = np.fft.rfftfreq(size, 1 / SAMPLES)
+    hiss = np.fft.rfft(chance.normal(0, 1, count), size)
+    noise = np.fft.irfft(hiss / np.sqrt(1 + (hz / 400) ** 2) + 0.15 * hiss, size)[:count]
     sound = sound + noise / noise.std() * 10 ** (human.room_db / 20)
     if human.click_db is not None:
         at = np.arange(round(CLICK_LONG * SAMPLES)) / SAMPLES
@@ -264,5 +265,6 @@ def _recorded(dry: FloatArray, human: Human, chance: np.random.Generator) -> Flo
             (1j * hz / 120) / (1 + 1j * hz / 120),
             0.5 * np.exp(-0.5 * (np.log2(np.maximum(hz, 1) / 4200) / 0.6) ** 2),
         )
-        sound = np.fft.irfft(np.fft.rfft(sound) * lows * (1 + lift) / np.sqrt(1 + (hz / 14000) ** 4), count)
+        heard = np.fft.rfft(sound, size) * lows * (1 + lift) / np.sqrt(1 + (hz / 14000) ** 4)
+        sound = np.fft.irfft(heard, size)[:count]
     return np.asarray(np.round(np.clip(sound, -1, 1) * 32767) / 32767)
