@@ -5,7 +5,7 @@ import math
 import pickle
 import random
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence, Set
 from dataclasses import fields, is_dataclass
 from pathlib import Path
 
@@ -64,7 +64,7 @@ def _plain(value: object) -> object:
         return [[_plain(key), _plain(one)] for key, one in sorted(value.items(), key=str)]
     if hasattr(value, "tolist"):
         return _plain(value.tolist())
-    if isinstance(value, list | tuple | set | frozenset):
+    if isinstance(value, Sequence | Set) and not isinstance(value, str):
         return [_plain(one) for one in value]
     return value if isinstance(value, int | float | None) else str(value)
 

@@ -2,18 +2,16 @@
 
 import os
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
 from pathway.core.music import Clock, Part
 from pathway.core.planning import Plan, Settings, plan_part
-from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.strokes.asks import asks_of
 from pathway.core.planning.strokes.reader import segments_of
 from pathway.core.planning.strokes.segments import Segment
-from pathway.core.planning.validate import problems_of
+from pathway.core.planning.validate import problems_in, problems_of
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
@@ -49,8 +47,9 @@ def plan_of(
 
 
 def broken_rules_of(plan: Plan) -> list[str]:
-    """Return the broken rules of a whole plan, also of what it carries over from another one."""
-    return problems_of(replace(plan, carried=Carried(len(plan.strokes), 0)))
+    """Return the broken rules of a whole plan: by its columns, and by every note that is made of them."""
+    shifts = {crossing.to_note: crossing.shift for crossing in plan.crossings}
+    return [*problems_of(plan), *problems_in(plan.strokes, plan.notes, plan.rig.bow.hair, shifts)]
 
 
 def segments(part: Part, rig: str = "violin") -> list[Segment]:

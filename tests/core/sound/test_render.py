@@ -180,7 +180,8 @@ def test_what_would_sound_no_otherwise_is_not_offered() -> None:
     plan = plan_of("[mf] d4:2 a4:2", tempo=60)
     assert not sounds_otherwise(plan, ["n1", "n2"])
     assert sounds_otherwise(pushed(plan, 1.25), ["n1"])
-    soft = replace(plan, notes=tuple(replace(note, level_db=note.target_db - 3) for note in plan.notes))
+    second = replace(plan.bowed[1], level_db=plan.bowed[1].target_db - 3)
+    soft = replace(plan, bowed=plan.bowed.but({1: second}))
     assert sounds_otherwise(soft, ["n2"])
 
 

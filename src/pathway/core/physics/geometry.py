@@ -2,7 +2,10 @@
 
 import math
 
-from pathway.core.rig.bow import Bow, Direction
+import numpy as np
+
+from pathway.core.arrays import BoolArray, FloatArray, Floats, Ints
+from pathway.core.rig.bow import Bow
 from pathway.core.rig.instrument import Instrument
 
 SETTLE_ANGLE = math.radians(6)  # turned in the crossing itself; the rest of the way settles later
@@ -47,12 +50,12 @@ def contact_shift(instrument: Instrument, from_string: int, to_string: int) -> f
     return way if away else -way
 
 
-def hand_travel(angle: float, place: float, bow: Bow) -> float:
+def hand_travel(angle: Floats, place: Floats, bow: Bow) -> FloatArray:
     """Return how far the hand moves [m] when the bow turns by an angle at a place on the hair."""
-    return (place + bow.pivot + HAND_BEHIND_PIVOT) * angle
+    return np.asarray((place + bow.pivot + HAND_BEHIND_PIVOT) * angle)
 
 
-def is_hard_way(step: int, direction: Direction, hard_way: int) -> bool:
+def is_hard_way(step: Ints, direction: Ints, hard_way: int) -> BoolArray:
     """Whether a crossing goes the hard way round.
 
     Args:
@@ -60,12 +63,12 @@ def is_hard_way(step: int, direction: Direction, hard_way: int) -> bool:
         direction: of the stroke on the new string.
         hard_way: the rig's: +1 if a higher string on a down-bow is hard, −1 if a lower one, 0 if neither.
     """
-    return step * direction * hard_way > 0
+    return np.asarray(step * direction * hard_way > 0)
 
 
-def drift(length: float, angle: float) -> float:
+def drift(length: Floats, angle: Floats) -> FloatArray:
     """Return how far the contact wanders [m] when a stroke is an angle off square."""
-    return length * math.tan(angle)
+    return np.asarray(length * np.tan(angle))
 
 
 def square_tolerance(length: float, contact: float, lane_step: float) -> float:

@@ -1,15 +1,19 @@
 """The ways from string to string of a plan: each by itself, and quantity by quantity for rules that look at all."""
 
-import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from pathway.core.arrays import BoolArray, FloatArray, IntArray
-from pathway.core.planning.columns import with_rows
+from pathway.core.arrays import BoolArray, FloatArray, Floats, IntArray
+from pathway.core.planning.views import Views
 from pathway.core.technique.crossings import CrossingManner, Mover, Sense
+
+
+def speed_of(travel: Floats, time: Floats) -> FloatArray:
+    """Return the speed of the hand [m/s] that travels [m] in a time [s]."""
+    return np.asarray(travel / np.maximum(time, 1e-3))
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,55 +42,54 @@ class Crossing:
     @property
     def speed(self) -> float:
         """Return the speed of the hand [m/s]."""
-        return self.travel / max(self.time, 1e-3)
+        return float(speed_of(self.travel, self.time))
 
 
 @dataclass(frozen=True, slots=True)
 class CrossingColumns:
     """Arrays of shape (N,) over the bowed notes: the way to each from the one before; nothing where there is none."""
 
-    speed: FloatArray  # of the hand [m/s]; else 0
-    time: FloatArray  # [s]; else infinite
-    skips: IntArray  # strings between
+    source: IntArray  # the string from which, and to which; both the same where there is no way
+    target: IntArray
+    interval: FloatArray  # from onset to onset [s]
+    time: FloatArray  # for the way [s]; else infinite
+    travel: FloatArray  # of the hand [m]
+    turn: FloatArray  # of the stick, seen from above [rad]
     drift: FloatArray  # of the contact, if the stick kept its old direction [m]
-    hard: BoolArray  # it goes the hard way round
+    shift: FloatArray  # of the contact along the hair, in a roll [m]
+    rolls: BoolArray  # over strings between
+    slurred: BoolArray
+    sense: IntArray  # 1 the hard way round, −1 the easy one, 0 neither
 
-    @classmethod
-    def of(cls, ways: Sequence[Crossing | None]) -> "CrossingColumns":
-        """Return the columns of the ways to some notes."""
-        return cls(*map(np.array, zip(*map(_row, ways), strict=True)))
+    @property
+    def there(self) -> BoolArray:
+        """Return to which notes there is a way."""
+        found: BoolArray = self.source != self.target
+        return found
 
-    def but(self, ways: Mapping[int, Crossing | None]) -> "CrossingColumns":
-        """Return other columns in which the ways to some notes are others."""
-        return with_rows(self, list(ways), map(_row, ways.values()))
+    @property
+    def skips(self) -> IntArray:
+        """Return how many strings lie between."""
+        between: IntArray = np.abs(self.target - self.source) - 1
+        return np.maximum(between, 0)
 
+    @property
+    def speed(self) -> FloatArray:
+        """Return the speed of the hand [m/s]; 0 where there is no way."""
+        return speed_of(self.travel, self.time)
 
-def _row(way: Crossing | None) -> tuple[float, ...]:
-    if way is None:
-        return 0.0, math.inf, 0, 0.0, False
-    return way.speed, way.time, way.skips, way.drift, way.sense is Sense.HARD
+    @property
+    def hard(self) -> BoolArray:
+        """Return which go the hard way round."""
+        return self.sense > 0
 
 
 @dataclass(frozen=True)
 class Crossings:
     """The way to each of N bowed notes from the one before; none where they share a string."""
 
-    to: tuple[Crossing | None, ...]
+    to: Views[Crossing | None]
     columns: CrossingColumns
-
-    @classmethod
-    def of(cls, to: Sequence[Crossing | None]) -> "Crossings":
-        """Return the ways to some notes, with their columns."""
-        return cls(tuple(to), CrossingColumns.of(to))
-
-    def but(self, ways: Mapping[int, Crossing | None]) -> "Crossings":
-        """Return other ways to some of the notes, by their index."""
-        if not ways:
-            return self
-        to = list(self.to)
-        for i, way in ways.items():
-            to[i] = way
-        return Crossings(tuple(to), self.columns.but(ways))
 
     def at(self, notes: Sequence[int]) -> list[Crossing]:
         """Return the ways to some notes that have one."""
@@ -95,4 +98,4 @@ class Crossings:
     @cached_property
     def all(self) -> tuple[Crossing, ...]:
         """Return every way from string to string, in order."""
-        return tuple(way for way in self.to if way is not None)
+        return tuple(self.at(np.flatnonzero(self.columns.there).tolist()))

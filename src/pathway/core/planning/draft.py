@@ -171,6 +171,11 @@ class Draft:
         return every[start : start + self.first_notes[-1]]
 
     @cached_property
+    def signs(self) -> list[tuple[int, Event]]:
+        """Return the events with a printed direction, each with the stroke that carries it."""
+        return [(k, note.event) for k, stroke in enumerate(self.strokes) for note in stroke.notes if note.event.bow]
+
+    @cached_property
     def unbowed(self) -> list[Event]:
         """Return the events that are plucked, or silent."""
         return [event for event in self.played.events if not event.bowed]
@@ -204,9 +209,14 @@ class Draft:
         """Return the index of the stroke that carries each note."""
         return {note.event.id: k for k, stroke in enumerate(self.strokes) for note in stroke.notes}
 
+    @cached_property
+    def carriers(self) -> IntArray:
+        """Return which stroke carries every bowed note; shape (N,)."""
+        return np.arange(len(self.strokes)).repeat(self.columns.notes)
+
     def stroke_at(self, note: int) -> int:
         """Return which stroke carries the note of an index among all bowed ones."""
-        return bisect_right(self.first_notes, note) - 1
+        return int(self.carriers[note])
 
     def notes_at(self, k: int) -> range:
         """Return the notes that a stroke carries, by their index among all bowed ones."""

@@ -14,6 +14,7 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Finding
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.views import Named, Views
 from pathway.core.planning.wishes import Link, Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
@@ -89,8 +90,9 @@ class Plan:
     draft: Draft
     locks: Mapping[str, Lock]  # the player's, by note
     path: Path
-    strokes: tuple[StrokePlan, ...]
-    notes: tuple[NotePlan, ...]
+    strokes: Views[StrokePlan]
+    bowed: Views[NotePlan]  # the notes under the bow, in order
+    unbowed: tuple[NotePlan, ...]  # plucked ones, and silent ones
     columns: NoteColumns  # of the bowed ones
     crossed: Crossings
     findings: tuple[Finding, ...]
@@ -128,14 +130,24 @@ class Plan:
         return tempo_notice(first.word, first.beats_per_minute)
 
     @cached_property
-    def bowed(self) -> tuple[NotePlan, ...]:
-        """Return the notes under the bow, in order."""
-        return tuple(note for note in self.notes if note.stroke)
+    def notes(self) -> Views[NotePlan]:
+        """Return all notes, in the order of the part."""
+        if not self.unbowed:
+            return self.bowed
+        bowed, unbowed, note_index = self.bowed, {note.id: note for note in self.unbowed}, self.draft.note_index
+        ids = self._ids
+        return Views(len(ids), lambda n: unbowed[ids[n]] if ids[n] in unbowed else bowed[note_index[ids[n]]])
+
+    @property
+    def _ids(self) -> list[str]:
+        """Return the ids of all notes, in the order of the part."""
+        return sorted((*self.draft.note_index, *(note.id for note in self.unbowed)), key=self.part.index.__getitem__)
 
     @cached_property
-    def note(self) -> dict[str, NotePlan]:
+    def note(self) -> Mapping[str, NotePlan]:
         """Return the notes by id."""
-        return {note.id: note for note in self.notes}
+        at = {id_: n for n, id_ in enumerate(self._ids)} if self.unbowed else self.draft.note_index
+        return Named(self.notes, at)
 
     def any_note(self, id_: str) -> NotePlan:
         """Return a note, under the bow or not.
@@ -171,12 +183,12 @@ class Plan:
     @cached_property
     def stroke_index(self) -> dict[str, int]:
         """Return the place of every stroke by its id."""
-        return {stroke.id: k for k, stroke in enumerate(self.strokes)}
+        return {stroke.id: k for k, stroke in enumerate(self.draft.strokes)}
 
     @cached_property
-    def stroke(self) -> dict[str, StrokePlan]:
+    def stroke(self) -> Mapping[str, StrokePlan]:
         """Return the strokes by id."""
-        return {stroke.id: stroke for stroke in self.strokes}
+        return Named(self.strokes, self.stroke_index)
 
 
 Known: TypeAlias = tuple[Plan, Carried]  # the plan before an edit, and what of it is carried over

@@ -8,7 +8,6 @@ import numpy as np
 
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
-from pathway.core.planning.columns import NoteColumns
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.findings import find
 from pathway.core.planning.note_plan import NotePlan
@@ -212,15 +211,15 @@ def assemble(
         locks: the player's, by note.
         known: the plan before an edit, and what of it is carried over.
     """
-    strokes, bowed = strokes_and_notes(draft, problem, path, locks, known)
-    columns = NoteColumns.of(bowed, (known[0].columns, known[0].bowed) if known else None)
-    crossed = crossings_of(draft, strokes, bowed, columns, known)
+    strokes, bowed, columns = strokes_and_notes(draft, problem, path, locks, known)
+    crossed = crossings_of(draft, path, bowed, columns, known)
     return Plan(
         draft=draft,
         locks=locks,
         path=path,
         strokes=strokes,
-        notes=_with_unbowed(draft, bowed),
+        bowed=bowed,
+        unbowed=known[0].unbowed if known else _unbowed(draft),
         columns=columns,
         crossed=crossed,
         findings=find(draft, problem, path, strokes, bowed, columns, crossed, locks),
@@ -229,10 +228,9 @@ def assemble(
     )
 
 
-def _with_unbowed(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, ...]:
+def _unbowed(draft: Draft) -> tuple[NotePlan, ...]:
+    """Return the notes that are plucked, or silent."""
     part, unbowed = draft.part, draft.unbowed
-    if not unbowed:
-        return bowed
     clock = clock_of(part, draft.settings)
     rest = []
     for event in unbowed:
@@ -240,4 +238,4 @@ def _with_unbowed(draft: Draft, bowed: tuple[NotePlan, ...]) -> tuple[NotePlan, 
         length = clock.seconds(event.until) - onset
         beat = measure.beat_of(event.place)
         rest.append(NotePlan(event.id, measure.number, beat, onset, length, length, None))
-    return tuple(sorted((*bowed, *rest), key=lambda note: part.index[note.id]))
+    return tuple(rest)

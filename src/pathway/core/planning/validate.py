@@ -1,41 +1,45 @@
 """The rules that every plan obeys. A broken one is a fault of whoever made the plan."""
 
-from collections.abc import Iterator, Mapping, Sequence
-from itertools import pairwise
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 
+import numpy as np
+
+from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.physics.geometry import contact_shift
-from pathway.core.planning.crossing import Crossing
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
-from pathway.core.rig.instrument import Rig
 
 _TOUCH = 1e-4  # places closer than this are the same [m]
-_AT_ONCE = 1e-6  # [s]
+_AT_ONCE = 2e-5  # documents round times to half of it [s]
 MOST_TOLD = 5
 
 
 def problems_of(plan: Plan) -> list[str]:
-    """Return what breaks the rules, at most a handful, with the stroke or note named; empty if all is well.
-
-    What is carried over from a plan that was found sound is not looked at again.
-    """
-    anew = plan.carried.anew
-    strokes = [plan.strokes[k] for k in anew]
-    notes = [plan.note[id_] for stroke in strokes for id_ in stroke.notes]
-    following = sorted({k + by for k in anew for by in (0, 1) if k + by < len(plan.strokes)})
-    pairs = [(plan.strokes[k - 1] if k else None, plan.strokes[k]) for k in following]
-    rolls = [crossing for k in following for crossing in plan.crossed.at(plan.draft.notes_at(k)) if crossing.shift]
-    shifts = {crossing.to_note: crossing.shift for crossing in rolls}
-    missing = _missing(plan) if plan.carried.new.start < plan.carried.new.stop else ()
-    return [
-        *_strokes(pairs, plan.note, plan.rig.bow.hair, shifts),
-        *_notes(notes),
-        *_in_time(pairs, plan.note),
-        *_marks(plan, strokes),
-        *_rolls(plan.rig, rolls),
-        *missing,
-    ][:MOST_TOLD]
+    """Return what breaks the rules, at most a handful, with the stroke or note named; empty if all is well."""
+    strokes, columns = plan.draft.columns, plan.columns
+    odd = strokes.bows % 2 == 1
+    laid = _Laid(
+        stroke_name=lambda k: plan.draft.strokes[k].id,
+        note_name=lambda i: plan.draft.bowed[i].id,
+        hair=plan.rig.bow.hair,
+        start=plan.path.starts,
+        end=plan.path.ends,
+        direction=plan.path.directions,
+        odd=odd,
+        entry=plan.path.links,
+        firsts=np.array(plan.draft.first_notes[:-1]),
+        onset=columns.onset,
+        sounding=columns.sounding,
+        note_start=columns.start,
+        note_end=columns.end,
+        bows=columns.bows,
+        speed=columns.speed,
+        lane=columns.lane,
+        shift=plan.crossed.columns.shift,
+    )
+    return [*_broken(laid), *_marks(plan), *_rolls(plan), *_missing(plan)][:MOST_TOLD]
 
 
 def problems_in(
@@ -49,75 +53,100 @@ def problems_in(
         hair: its length [m].
         shifts: how far the contact moves along the hair before a note, where the bow rolls over strings [m].
     """
-    return [*_strokes(_pairs(strokes), {note.id: note for note in notes}, hair, shifts), *_notes(notes)][:MOST_TOLD]
+    by_id = {note.id: note for note in notes if note.stroke is not None}
+    absent = [stroke.id for stroke in strokes if any(id_ not in by_id for id_ in stroke.notes)]
+    if absent or not strokes:
+        return [f"stroke {id_} names a note that is not there" for id_ in absent][:MOST_TOLD]
+    carried = [by_id[id_] for stroke in strokes for id_ in stroke.notes]
+    left = [f"note {id_} is carried by no stroke" for id_ in by_id.keys() - {note.id for note in carried}]
+    laid = _Laid(
+        stroke_name=lambda k: strokes[k].id,
+        note_name=lambda i: carried[i].id,
+        hair=hair,
+        start=np.array([stroke.start for stroke in strokes]),
+        end=np.array([stroke.end for stroke in strokes]),
+        direction=np.array([int(stroke.direction) for stroke in strokes]),
+        odd=np.array([stroke.bows % 2 == 1 for stroke in strokes]),
+        entry=np.array([int(stroke.entry) for stroke in strokes]),
+        firsts=np.cumsum([0, *(len(stroke.notes) for stroke in strokes)])[:-1],
+        onset=np.array([note.onset for note in carried]),
+        sounding=np.array([note.sounding for note in carried]),
+        note_start=np.array([note.start for note in carried]),
+        note_end=np.array([note.end for note in carried]),
+        bows=np.array([note.bows for note in carried]),
+        speed=np.array([note.speed for note in carried]),
+        lane=np.array([note.lane for note in carried]),
+        shift=np.array([shifts.get(note.id, 0.0) for note in carried]),
+    )
+    return [*left, *_broken(laid), *(line for note in carried for line in _voices(note))][:MOST_TOLD]
 
 
-def _rolls(rig: Rig, rolls: Sequence[Crossing]) -> Iterator[str]:
-    """A roll moves the contact no further than the strings lie apart, and the way they lie."""
-    for crossing in rolls:
-        most = contact_shift(rig.instrument, crossing.from_string, crossing.to_string)
-        if not -_TOUCH <= crossing.shift * (1 if most > 0 else -1) <= abs(most) + _TOUCH:
-            yield f"note {crossing.to_note} lies off where the bow comes to over the strings between"
+@dataclass(frozen=True)
+class _Laid:
+    """Strokes and notes as numbers, to be held against the rules: K strokes, and their N notes one after the other."""
+
+    stroke_name: Callable[[int], str]
+    note_name: Callable[[int], str]
+    hair: float  # [m]
+    start: FloatArray  # (K,) of its first bow [m]
+    end: FloatArray
+    direction: IntArray
+    odd: BoolArray  # in bows, so that it is left at its end
+    entry: IntArray
+    firsts: IntArray  # (K,) its first note
+    onset: FloatArray  # (N,) [s]
+    sounding: FloatArray
+    note_start: FloatArray  # [m]
+    note_end: FloatArray
+    bows: FloatArray
+    speed: FloatArray  # [m/s]
+    lane: IntArray
+    shift: FloatArray  # (N,) of the contact before it, where the bow rolls over strings [m]
 
 
-def _pairs(strokes: Sequence[StrokePlan]) -> list[tuple[StrokePlan | None, StrokePlan]]:
-    """Every stroke after the one before it."""
-    return list(zip([None, *strokes[:-1]], strokes, strict=True))
+def _broken(laid: _Laid) -> Iterator[str]:
+    """Yield what is wrong with strokes, from one to the next, and with their notes."""
+    for rules, name in ((_of_strokes(laid), laid.stroke_name), (_of_notes(laid), laid.note_name)):
+        for text, broken in rules:
+            for at in np.flatnonzero(broken)[:MOST_TOLD].tolist():
+                yield text.format(name(at))
 
 
-def _strokes(
-    pairs: Sequence[tuple[StrokePlan | None, StrokePlan]],
-    notes: Mapping[str, NotePlan],
-    hair: float,
-    shifts: Mapping[str, float],
-) -> Iterator[str]:
-    for before, stroke in pairs:
-        name = f"stroke {stroke.id}"
-        if not (-_TOUCH <= stroke.start <= hair + _TOUCH and -_TOUCH <= stroke.end <= hair + _TOUCH):
-            yield f"{name} leaves the hair"
-        if (stroke.end - stroke.start) * stroke.direction <= 0:
-            yield f"{name} does not move as its direction says"
-        if any(id_ not in notes for id_ in stroke.notes):
-            yield f"{name} names a note that is not there"
-        else:
-            rolled = stroke.direction * sum(shifts.get(id_, 0.0) for id_ in stroke.notes[1:])
-            if abs(sum(notes[id_].length for id_ in stroke.notes) + rolled - stroke.length) > _TOUCH:
-                yield f"{name} is not as long as its notes together"
-        if before is not None:
-            yield from _link(name, before, stroke, shifts.get(stroke.notes[0], 0.0))
+def _of_strokes(laid: _Laid) -> Iterator[tuple[str, BoolArray]]:
+    start, end, direction, first = laid.start, laid.end, laid.direction, laid.firsts
+    low, high = np.minimum(start, end), np.maximum(start, end)
+    yield "stroke {} leaves the hair", (low < -_TOUCH) | (high > laid.hair + _TOUCH)
+    yield "stroke {} does not move as its direction says", (end - start) * direction <= 0
+    inner = laid.shift.copy()
+    inner[first] = 0.0
+    notes = np.add.reduceat(np.abs(laid.note_end - laid.note_start), first)
+    together = notes + direction * np.add.reduceat(inner, first)
+    yield "stroke {} is not as long as its notes together", np.abs(together - (high - low)) > _TOUCH
+    left_at, left_by = np.where(laid.odd, end, start)[:-1], np.where(laid.odd, direction, -direction)[:-1]
+    turns, hooks = laid.entry[1:] == Link.CHANGE, laid.entry[1:] == Link.HOOK
+    away = np.abs(start[1:] - left_at - laid.shift[first[1:]]) > _TOUCH
+    on = direction[1:] == left_by
+    for text, broken in (
+        ("stroke {} does not start where the one before ended", (turns | hooks) & away),
+        ("stroke {} is called a change and goes on in the same direction", turns & on),
+        ("stroke {} is called a hook and turns", hooks & ~on),
+    ):
+        yield text, np.append(False, broken)
 
 
-def _link(name: str, before: StrokePlan, stroke: StrokePlan, shift: float) -> Iterator[str]:
-    if stroke.entry in (Link.CHANGE, Link.HOOK) and abs(stroke.start - before.left_at - shift) > _TOUCH:
-        yield f"{name} does not start where the one before ended"
-    if stroke.entry is Link.CHANGE and stroke.direction is before.left_by:
-        yield f"{name} is called a change and goes on in the same direction"
-    if stroke.entry is Link.HOOK and stroke.direction is not before.left_by:
-        yield f"{name} is called a hook and turns"
+def _of_notes(laid: _Laid) -> Iterator[tuple[str, BoolArray]]:
+    onset, sounding = laid.onset, laid.sounding
+    late = onset[:-1] + sounding[:-1] > onset[1:] + _AT_ONCE
+    yield "note {} begins while the one before it still sounds", np.append(False, late)
+    yield "note {} has no time to sound", sounding <= 0
+    way = laid.bows * np.abs(laid.note_end - laid.note_start)
+    yield "note {}: speed × time is not its length", np.abs(laid.speed * sounding - way) > _TOUCH
+    yield "note {} lies in no lane", (laid.lane < 1) | (laid.lane > 6)
 
 
-def _in_time(pairs: Sequence[tuple[StrokePlan | None, StrokePlan]], notes: Mapping[str, NotePlan]) -> Iterator[str]:
-    """The bow plays one note after the other."""
-    for before, stroke in pairs:
-        played = [notes[id_] for id_ in (*(before.notes[-1:] if before else ()), *stroke.notes)]
-        for one, other in pairwise(played):
-            if one.onset + one.sounding > other.onset + _AT_ONCE:
-                yield f"note {one.id} still sounds as note {other.id} begins"
-
-
-def _notes(notes: Sequence[NotePlan]) -> Iterator[str]:
-    for note in notes:
-        if note.stroke is None:
-            continue
-        yield from _note(note)
-
-
-def _note(note: NotePlan) -> Iterator[str]:
+def _voices(note: NotePlan) -> Iterator[str]:
+    """Yield what is wrong with the strings of a note."""
     name = f"note {note.id}"
-    if note.sounding <= 0:
-        yield f"{name} has no time to sound"
-    if abs(note.speed * note.sounding - note.bows * note.length) > _TOUCH:
-        yield f"{name}: speed × time is not its length"
     for voice in note.voices:
         if abs(voice.beta * voice.vibrating - note.contact) > _TOUCH:
             yield f"{name}: β is not contact over length"
@@ -127,21 +156,29 @@ def _note(note: NotePlan) -> Iterator[str]:
         yield f"{name} needs one leading voice"
     if note.chord and abs(sum(piece.hair for piece in note.chord.pieces) - note.length) > _TOUCH:
         yield f"{name}: the pieces of the chord are not as long as it is"
-    if not 1 <= note.lane <= 6:
-        yield f"{name} lies in no lane"
 
 
-def _marks(plan: Plan, strokes: Sequence[StrokePlan]) -> Iterator[str]:
+def _rolls(plan: Plan) -> Iterator[str]:
+    """A roll moves the contact no further than the strings lie apart, and the way they lie."""
+    columns = plan.crossed.columns
+    for i in np.flatnonzero(columns.rolls).tolist():
+        most, shift = contact_shift(plan.rig.instrument, columns.source[i], columns.target[i]), columns.shift[i]
+        if shift and not -_TOUCH <= shift * (1 if most > 0 else -1) <= abs(most) + _TOUCH:
+            yield f"note {plan.draft.bowed[i].id} lies off where the bow comes to over the strings between"
+
+
+def _marks(plan: Plan) -> Iterator[str]:
     """Printed signs and slurs hold unless the player overrode them."""
-    for stroke in strokes:
-        for id_ in stroke.notes:
-            event = plan.part.event[id_]
-            if event.bow is not None and event.bow is not stroke.direction and not stroke.locked:
-                yield f"stroke {stroke.id} goes against the printed sign at {plan.part.place(event)}"
+    for k, event in plan.draft.signs:
+        lock = plan.locks.get(plan.draft.strokes[k].id)
+        if event.bow != plan.path.directions[k] and not (lock and lock.direction):
+            yield f"stroke {plan.draft.strokes[k].id} goes against the printed sign at {plan.part.place(event)}"
 
 
 def _missing(plan: Plan) -> Iterator[str]:
-    owned = {id_ for stroke in plan.strokes for id_ in stroke.notes}
-    for event in plan.draft.played.events:
-        if event.bowed and event.id not in owned:
+    """Every bowed note is carried by a stroke."""
+    if len(plan.draft.played.bowed) == plan.draft.first_notes[-1]:
+        return
+    for event in plan.draft.played.bowed:
+        if event.id not in plan.draft.stroke_of:
             yield f"the note at {plan.part.place(event)} has no stroke"

@@ -194,15 +194,13 @@ _SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
 def _joined_badly(plan: Plan, note: NotePlan) -> Plan:
     """Return a plan in which the bow before a note halts, and the note starts from rest."""
     k = plan.stroke_index[note.stroke or ""]
-    strokes = list(plan.strokes)
-    strokes[k] = replace(strokes[k], entry=Link.CHANGE)
+    strokes = {k: replace(plan.strokes[k], entry=Link.CHANGE)}
+    shorter = {}
     if k:
-        strokes[k - 1] = _halted(strokes[k - 1])
-    shorter = {
-        id_: replace(plan.note[id_], sounding=0.8 * plan.note[id_].sounding)
-        for id_ in (strokes[k - 1].notes[-1:] if k else ())
-    }
-    return replace(_changed(plan, shorter), strokes=tuple(strokes))
+        strokes[k - 1] = _halted(plan.strokes[k - 1])
+        last = plan.note[strokes[k - 1].notes[-1]]
+        shorter = {last.id: replace(last, sounding=0.8 * last.sounding)}
+    return replace(_changed(plan, shorter), strokes=plan.strokes.but(strokes))
 
 
 def _halted(stroke: StrokePlan) -> StrokePlan:
@@ -210,4 +208,5 @@ def _halted(stroke: StrokePlan) -> StrokePlan:
 
 
 def _changed(plan: Plan, notes: Mapping[str, NotePlan]) -> Plan:
-    return replace(plan, notes=tuple(notes.get(note.id, note) for note in plan.notes))
+    at = plan.draft.note_index
+    return replace(plan, bowed=plan.bowed.but({at[id_]: note for id_, note in notes.items()}))

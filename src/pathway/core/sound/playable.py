@@ -1,6 +1,6 @@
 """What of a plan is needed to play it: its bows and notes, what is plucked, and where a mute is on."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -26,8 +26,8 @@ class Playable:
     """Bows, notes and plucked notes, as they follow one another."""
 
     rig: Rig
-    strokes: tuple[StrokePlan, ...]
-    notes: tuple[NotePlan, ...]
+    strokes: Sequence[StrokePlan]
+    notes: Sequence[NotePlan]
     plucked: Mapping[str, tuple[Plucked, ...]]  # by note
     muted: tuple[tuple[float, float], ...] = ()  # from when to when [s]
 
@@ -40,9 +40,7 @@ class Playable:
 def playable(plan: Plan) -> Playable:
     """Return what of a plan is needed to play it."""
     events = plan.part.event
-    picked = [
-        note for note in plan.notes if not note.voices and events[note.id].plucked and not events[note.id].left_out
-    ]
+    picked = [note for note in plan.unbowed if events[note.id].plucked and not events[note.id].left_out]
     instrument = plan.rig.instrument
     plucked = {note.id: _plucked(instrument, events[note.id]) for note in picked}
     return Playable(plan.rig, plan.strokes, plan.notes, plucked, tuple(_muted(plan)))

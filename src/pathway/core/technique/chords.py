@@ -86,7 +86,7 @@ def bow_chord(
         before_beat: the low strings come before the beat.
     """  # fmt: skip
     low, high = tuple(strings[:2]), tuple(strings[-2:])
-    travel = hand_travel(crossing_angle(rig.instrument, strings[0], strings[-2]), place, rig.bow)
+    travel = float(hand_travel(crossing_angle(rig.instrument, strings[0], strings[-2]), place, rig.bow))
     speak = max(_PERIODS / frequency(min(pitches)), _LEAST_LOW)
     turn = min(max(_LEAST_TURN, travel / _TURN_SPEED), _MOST_TURN)
     if form is Form.TOGETHER and can_press_three(strings, rig):

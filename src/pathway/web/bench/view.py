@@ -231,7 +231,7 @@ class BenchView:
         angle = crossing_angle(self.rig.instrument, self.ask.lower, self.ask.lower + 1)
         found = []
         for name, share in PLACES:
-            travel = hand_travel(angle, share * self.rig.bow.hair, self.rig.bow)
+            travel = float(hand_travel(angle, share * self.rig.bow.hair, self.rig.bow))
             found.append(CrossingAt(name, str(self.say.length(travel, 1)), mover_of(travel, 1 / FIGURE_TIME).said))
         return found
 

@@ -240,7 +240,7 @@ def test_a_start_too_light_for_its_string_chokes() -> None:
     sounds = Sounds(*(np.atleast_1d(value) for value in light))
 
     def onset(kind: str, *, ringing: bool) -> Onset:
-        return onsets_of(sounds, [STROKE_TYPES[kind]], [ringing], rig)[0]
+        return onsets_of(sounds, [STROKE_TYPES[kind]], [ringing], rig).of(0)
 
     assert not onset("detache", ringing=False).clean
     assert onset("detache", ringing=True).clean

@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pathway.core.physics.string import CLOSEST, SoundingString
+from pathway.core.physics.string import CLOSEST, SoundingString, StringRow
 from pathway.core.planning import Plan
 from pathway.core.planning.finding import Finding, Severity
 from pathway.core.planning.findings.tone import LEVEL_SHORT
 from pathway.core.planning.note_plan import Tone
 from pathway.core.planning.notes.tone import TOO_LIGHT, Voices, tone_class, tone_of
-from pathway.core.planning.validate import problems_in
+from pathway.core.planning.validate import problems_in, problems_of
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
@@ -81,9 +81,9 @@ def test_findings_come_worst_first() -> None:
 def _voice(speed: float, level: float, hair: float = 0.3, string: int = 0, factor: float = 1.0) -> Voices:
     rig = preset("violin")
     return Voices(
-        [SoundingString.of(rig.instrument, string, 0)], [string], np.array([speed]), np.array([factor]),
-        np.array([level]), np.full((3, 1), hair), np.zeros((3, 1)), np.ones((3, 1)), np.array([[CLOSEST, 0.177]]),
-        np.full(1, np.nan), np.zeros(1, bool),
+        StringRow.of([SoundingString.of(rig.instrument, string, 0)]), np.array([string]), np.array([speed]),
+        np.array([factor]), np.array([level]), np.full((3, 1), hair), np.zeros((3, 1)), np.ones((3, 1)),
+        np.array([[CLOSEST, 0.177]]), np.full(1, np.nan), np.zeros(1, bool),
     )  # fmt: skip
 
 
@@ -187,6 +187,8 @@ def test_each_rule_of_strokes_is_seen_when_broken(small_plan: Plan, change: dict
     ("change", "said"),
     [
         ({"sounding": 0.0}, "no time"),
+        ({"sounding": 9.0}, "still sounds"),
+        ({"stroke": None}, "not there"),
         ({"speed": 3.0}, "speed × time"),
         ({"lane": 7}, "no lane"),
         ({"contact": 0.2}, "β"),
@@ -197,6 +199,24 @@ def test_each_rule_of_notes_is_seen_when_broken(small_plan: Plan, change: dict[s
     """Spoil the first note in one way at a time."""
     notes = [replace(small_plan.notes[0], **change), *small_plan.notes[1:]]  # type: ignore[arg-type]
     assert any(said in p for p in problems_in(small_plan.strokes, notes, 0.65, {}))
+
+
+def test_a_plan_is_held_against_its_part_and_its_strings(small_plan: Plan) -> None:
+    """A printed sign that it goes against, a roll too far, notes without a stroke, and a note that none names."""
+    plan = plan_of("[mf] nd4:4 e4 f#4 g4 | a4:1")
+    assert problems_of(plan) == []
+    path, crossed = plan.path, plan.crossed
+    turned = replace(plan, path=replace(path, directions=-path.directions, starts=path.ends, ends=path.starts))
+    assert any("against the printed sign at bar 1" in p for p in problems_of(turned))
+    there = crossed.columns.there
+    assert there.any()
+    rolled = replace(crossed.columns, rolls=there, shift=np.where(there, 0.3, 0.0))
+    assert any("lies off where" in p for p in problems_of(replace(plan, crossed=replace(crossed, columns=rolled))))
+    event = plan.part.events[-1]
+    longer = replace(plan.part, events=(*plan.part.events, replace(event, id="n9", onset=event.end)))
+    more = replace(plan, draft=replace(plan.draft, part=longer))
+    assert any("no stroke" in p for p in problems_of(more))
+    assert any("no stroke" in p for p in problems_in(small_plan.strokes[:-1], small_plan.notes, 0.65, {}))
 
 
 def test_links_must_be_what_they_are_called(small_plan: Plan) -> None:

@@ -37,7 +37,7 @@ def tempo_range(plan: Plan) -> TempoRange:
         context = lowest
         if at > 0:
             context = max(lowest, float(factors[at]) * plan.draft.tempo_bpm)
-            first = tuple(plan.strokes[k].id for k in np.flatnonzero(failing[:, at - 1]))
+            first = tuple(plan.strokes[k].id for k in np.flatnonzero(failing[:, at - 1]).tolist())
     alone = plan.draft.tempo_bpm * float((problem.each * problem.calm).max()) / room
     return TempoRange(
         lowest=lowest,

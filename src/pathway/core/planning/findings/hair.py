@@ -135,7 +135,7 @@ def _buried(scene: Scene) -> Iterator[Finding]:
     under = scene.columns.off[firsts - 1] - scene.columns.off[firsts]
     under[0] = 0.0  # nothing is before it
     for k in where(long_before & joined & ~scene.draft.columns.slurred & (under >= BURIED)):
-        last, first = scene.notes[firsts[k] - 1], scene.openings[k]
+        last, first = scene.notes[firsts[k] - 1], scene.opening(k)
         if first.onset - last.onset - last.sounding < NO_GAP:
             yield scene.finding(Code.BURIED_NOTE, Severity.MEDIUM, k, under_db=float(under[k]))
 

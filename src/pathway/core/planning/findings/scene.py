@@ -41,10 +41,9 @@ class Scene:
         """Return a bowed note by its id."""
         return self.notes[self.draft.note_index[id_]]
 
-    @cached_property
-    def openings(self) -> list[NotePlan]:
-        """Return the first note of every stroke."""
-        return [self.notes[first] for first in self.firsts[:-1]]
+    def opening(self, k: int) -> NotePlan:
+        """Return the first note of a stroke."""
+        return self.notes[self.firsts[k]]
 
     @cached_property
     def firsts(self) -> list[int]:
@@ -116,7 +115,7 @@ class Scene:
 
     def bar(self, k: int) -> str:
         """Return the number of the bar of a stroke."""
-        return self.notes[self.firsts[k]].measure
+        return self.draft.part.measures[self.draft.strokes[k].notes[0].event.measure].number
 
     def letter(self, string: int) -> str:
         """Return the name of a string."""
@@ -126,7 +125,8 @@ class Scene:
         self, code: Code, severity: Severity, k: int, facts: Mapping[str, str] | None = None, **numbers: float
     ) -> Finding:
         """Return a finding about a whole stroke."""
-        return Finding(code, severity, self.strokes[k].notes, self.bar(k), numbers, facts or {})
+        notes = tuple(note.event.id for note in self.draft.strokes[k].notes)
+        return Finding(code, severity, notes, self.bar(k), numbers, facts or {})
 
 
 def where(flags: BoolArray) -> list[int]:

@@ -68,11 +68,12 @@ def _fast(scene: Scene) -> Iterator[Finding]:
 def _hard(scene: Scene) -> Iterator[Finding]:
     """Runs of crossings in which every pair goes the hard way round."""
     for first, last in runs_of(scene.crossed.columns.hard):
+        if last - first + 1 < HARD_IN_A_ROW:
+            continue
         run = scene.crossed.at(range(first, last + 1))
-        if len(run) >= HARD_IN_A_ROW:
-            ids = (run[0].from_note, *(c.to_note for c in run))
-            numbers, facts = {"crossings": float(len(run))}, _between(scene, run[0])
-            yield Finding(Code.CROSSING_HARD, Severity.MEDIUM, ids, _bar(scene, run[0]), numbers, facts)
+        ids = (run[0].from_note, *(c.to_note for c in run))
+        numbers, facts = {"crossings": float(len(run))}, _between(scene, run[0])
+        yield Finding(Code.CROSSING_HARD, Severity.MEDIUM, ids, _bar(scene, run[0]), numbers, facts)
 
 
 def _skips(scene: Scene) -> Iterator[Finding]:

@@ -65,7 +65,7 @@ def _off_zone(scene: Scene) -> Iterator[Finding]:
 
 def _rate(scene: Scene, k: int, rate: float) -> Iterator[Finding]:
     kind = scene.segment(k).kind
-    catch = fastest_catch(scene.openings[k], kind) if kind.catch else None
+    catch = fastest_catch(scene.opening(k), kind) if kind.catch else None
     limits = [limit for limit in (kind.most_per_second, catch) if limit is not None]
     if not limits:
         return
@@ -116,7 +116,7 @@ def _bounces(scene: Scene) -> Iterator[Finding]:
     rows = _rows_of(scene, _BOUNCES)
     if not rows:
         return
-    notes, rates = [scene.openings[k] for k in rows], scene.draft.rates[rows]
+    notes, rates = [scene.opening(k) for k in rows], scene.draft.rates[rows]
     kinds = [scene.segment(k).kind for k in rows]
     homes = homes_of(rebounds_under(notes, rig), kinds, rates, rig)
     for k, rate, kind, note, best in zip(rows, rates.tolist(), kinds, notes, homes.tolist(), strict=True):
@@ -146,7 +146,7 @@ def _thrown(scene: Scene) -> Iterator[Finding]:
     rows = _rows_of(scene, _THROWS)
     if not rows:
         return
-    notes = [scene.openings[k] for k in rows]
+    notes = [scene.opening(k) for k in rows]
     places = np.array([(note.start + note.end) / 2 for note in notes])
     limits = np.stack(rebounds_under(notes, scene.draft.rig).ricochet_rates(places), axis=1).tolist()
     for k, rate, (slow, fast) in zip(rows, scene.draft.rates[rows].tolist(), limits, strict=True):
@@ -158,7 +158,7 @@ def _thrown(scene: Scene) -> Iterator[Finding]:
 def _pressed_through(scene: Scene) -> Iterator[Finding]:
     """Caught starts whose weight the hand keeps: the note is as heavy as the load before it."""
     for k in where(scene.columns.let_go[scene.firsts[:-1]] < RELEASED):
-        note = scene.openings[k]
+        note = scene.opening(k)
         if note.load is None or note.tone is Tone.PRESSED:
             continue
         numbers = {"weight_n": note.force_at[1], "load_n": note.force_at[0], "let_go_s": note.load.let_go}
@@ -170,7 +170,7 @@ def _accents(scene: Scene) -> Iterator[Finding]:
     """Accents of one passage that fall short on one of the two bows."""
     groups: dict[int | None, dict[int, list[NotePlan]]] = defaultdict(lambda: {1: [], -1: []})
     for k in where(scene.columns.accent[scene.firsts[:-1]]):
-        groups[scene.segment(k).ask.passage][int(scene.strokes[k].direction)].append(scene.openings[k])
+        groups[scene.segment(k).ask.passage][int(scene.strokes[k].direction)].append(scene.opening(k))
     for sides in groups.values():
         if not sides[1] or not sides[-1]:
             continue

@@ -109,7 +109,7 @@ def _slow_to_speak(scene: Scene) -> Iterator[Finding]:
     """Notes over before their tone stands; one for each string."""
     seen: set[int] = set()
     for k in where(scene.columns.late[scene.firsts[:-1]]):
-        note = scene.openings[k]
+        note = scene.opening(k)
         onset = note.onset_of_tone
         if onset is None or note.lead.string in seen:
             continue
@@ -147,11 +147,11 @@ def _slants(scene: Scene) -> Iterator[Finding]:
     close = np.minimum.reduceat(scene.columns.lane, scene.firsts[:-1]) >= _CLOSE_LANE
     for k in where(close & (scene.path.lengths > _WHOLE_BOW * (high - low))):
         step = scene.segment(k).placements[0].lead.lane_step
-        found.append((square_tolerance(scene.strokes[k].length, scene.openings[k].contact, step), k))
+        found.append((square_tolerance(scene.strokes[k].length, scene.opening(k).contact, step), k))
     if found:
         tolerance, k = min(found)
         note = scene.notes_of(k)[0]
-        numbers = {"tolerance_rad": tolerance, "drift_m": drift(scene.strokes[k].length, DEGREE)}
+        numbers = {"tolerance_rad": tolerance, "drift_m": float(drift(scene.strokes[k].length, DEGREE))}
         yield Finding(Code.OFF_SQUARE_SENSITIVE, Severity.LOW, (note.id,), note.measure, numbers)
 
 

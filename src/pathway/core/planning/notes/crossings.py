@@ -1,9 +1,11 @@
 """Every way from string to string in a plan."""
 
 from collections.abc import Sequence
+from functools import partial
 
 import numpy as np
 
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.physics.geometry import (
     ALTERNATING,
     ROLL_SPEED,
@@ -14,90 +16,105 @@ from pathway.core.physics.geometry import (
     is_hard_way,
     stick_turn,
 )
-from pathway.core.planning.columns import NoteColumns
-from pathway.core.planning.crossing import Crossing, Crossings
+from pathway.core.planning.columns import NoteColumns, with_rows
+from pathway.core.planning.crossing import Crossing, CrossingColumns, Crossings
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.notes.ringing import rings_of
-from pathway.core.planning.plan import Known, StrokePlan
-from pathway.core.planning.strokes.placement import nearest_of, rolls
+from pathway.core.planning.path.problem import Path
+from pathway.core.planning.plan import Known
+from pathway.core.planning.strokes.placement import nearest_strings, rolls
+from pathway.core.planning.views import Views
 from pathway.core.planning.wishes import Link
-from pathway.core.rig.instrument import Rig
 from pathway.core.technique.crossings import CrossingManner, Sense, mover_of
 
 LOOKS_BACK = 2  # notes before a crossing that have a say in it
+_SENSES = {1: Sense.HARD, -1: Sense.EASY, 0: Sense.NEUTRAL}
 _THROUGH, _EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
 
 
 def crossings_of(
-    draft: Draft,
-    strokes: Sequence[StrokePlan],
-    bowed: Sequence[NotePlan],
-    columns: NoteColumns,
-    known: Known | None = None,
+    draft: Draft, path: Path, bowed: Views[NotePlan], columns: NoteColumns, known: Known | None = None
 ) -> Crossings:
     """Return the crossings of a plan; those between notes that are carried over are kept."""
-    fresh: set[int] = {*(np.flatnonzero(np.diff(columns.string)) + 1).tolist()}  # others share a string
-    if known:
-        firsts = draft.first_notes
-        spans = (range(firsts[k], firsts[k + 1] + LOOKS_BACK) for k in known[1].anew)
-        fresh = {i for span in spans for i in span if 0 < i < len(bowed)}
-    made = {
-        i: crossing_between(
-            (bowed[i - 1], bowed[i]),
-            bowed[i - 2] if i > 1 else None,
-            (strokes[draft.stroke_at(i - 1)], strokes[draft.stroke_at(i)]),
-            draft.rig,
-        )
-        for i in fresh
-    }
-    return known[0].crossed.but(made) if known else Crossings.of([made.get(i) for i in range(len(bowed))])
+    if known is None:
+        ways = _ways(draft, path, columns, np.arange(len(bowed)))
+        return Crossings(Views(len(bowed), partial(_crossing, draft, bowed, columns.target, ways)), ways)
+    firsts, crossed = draft.first_notes, known[0].crossed
+    spans = (range(firsts[k], firsts[k + 1] + LOOKS_BACK) for k in known[1].anew)
+    fresh = sorted({i for span in spans for i in span if i < len(bowed)})
+    if not fresh:
+        return crossed
+    ways = with_rows(crossed.columns, fresh, _ways(draft, path, columns, np.array(fresh)))
+    return Crossings(crossed.to.but({i: _crossing(draft, bowed, columns.target, ways, i) for i in fresh}), ways)
 
 
-def crossing_between(
-    notes: tuple[NotePlan, NotePlan], earlier: NotePlan | None, strokes: tuple[StrokePlan, StrokePlan], rig: Rig
+def _ways(draft: Draft, path: Path, columns: NoteColumns, to: IntArray) -> CrossingColumns:
+    """Return the ways from string to string that lead to some bowed notes."""
+    rig, instrument = draft.rig, draft.rig.instrument
+    own = range(len(instrument.strings))
+    start = np.maximum(to - 1, 0)  # before the first note there is none: it shares its own string
+    source, target = columns.string[start], columns.string[to]
+    for n in np.flatnonzero((columns.voices[start] > 1) | (columns.voices[to] > 1)).tolist():
+        way = nearest_strings(draft.placement(int(start[n])), draft.placement(int(to[n])))
+        source[n], target[n] = way or (target[n], target[n])
+    way, step = source != target, target - source
+    at, before = draft.carriers[to], draft.carriers[start]
+    slurred, left_at = at == before, columns.left_at[start]
+    interval = columns.onset[to] - columns.onset[start]
+    silence = np.maximum(0.0, interval - columns.sounding[start])
+    turn = np.array([[stick_turn(instrument, a, b) for b in own] for a in own])[source, target]
+    angle = np.array([[crossing_angle(instrument, a, b) for b in own] for a in own])[source, target]
+    rolling = rolls(rig, source, target, slurred=slurred, silence=silence)
+    rolling &= slurred | (path.links[at] != Link.RETAKE)
+    alone = ~slurred & (draft.columns.notes[at] == 1) & (draft.columns.notes[before] == 1)
+    felt = way & alone & (interval < ALTERNATING) & bool(rig.hard_way)
+    hard = is_hard_way(step, path.directions[at], rig.hard_way)
+    return CrossingColumns(
+        source=source,
+        target=target,
+        interval=interval,
+        time=np.where(way, np.minimum(columns.sounding[start], columns.sounding[to]) / 2 + silence, np.inf),
+        travel=np.where(way, hand_travel(angle, left_at, rig.bow), 0.0),
+        turn=turn,
+        drift=drift(columns.end[to] - columns.start[to], turn),
+        shift=np.where(rolling, columns.start[to] - left_at, 0.0),
+        rolls=rolling,
+        slurred=slurred,
+        sense=np.where(felt, np.where(hard, 1, -1), 0),
+    )
+
+
+def _crossing(
+    draft: Draft, bowed: Sequence[NotePlan], targets: FloatArray, ways: CrossingColumns, i: int
 ) -> Crossing | None:
-    """Return the crossing between neighbouring bowed notes, or None if they share a string.
-
-    Args:
-        notes: the one that the bow comes from, and the one that it goes to.
-        earlier: the note before these, if any; back and forth makes one oscillation.
-        strokes: that carry the two.
-        rig: instrument, bow and hand.
-    """
-    before, after = notes
-    here = [voice.string for voice in after.voices]
-    way = nearest_of([voice.string for voice in before.voices], here)
-    if way is None:
+    """Return the way to a bowed note from the one before, or None if they share a string."""
+    source, target = int(ways.source[i]), int(ways.target[i])
+    if source == target:
         return None
-    source, target = way
-    angle = crossing_angle(rig.instrument, source, target)
-    travel = hand_travel(angle, before.left_at, rig.bow)
-    interval = after.onset - before.onset
-    silence = max(0.0, interval - before.sounding)
-    slurred = before.stroke == after.stroke
-    time = min(before.sounding, after.sounding) / 2 + silence
-    stays = slurred or strokes[1].entry is not Link.RETAKE
-    rolling = stays and rolls(rig, source, target, slurred=slurred, silence=silence)
-    back = interval < ALTERNATING and earlier is not None and {v.string for v in earlier.voices} == {*here}
-    turn = stick_turn(rig.instrument, source, target)
+    before, after, rig = bowed[i - 1], bowed[i], draft.rig
+    time, travel, interval = float(ways.time[i]), float(ways.travel[i]), float(ways.interval[i])
+    skips = abs(target - source) - 1
+    slurred, rolling = bool(ways.slurred[i]), bool(ways.rolls[i])
+    earlier = {*draft.placement(i - 2).strings} if i > 1 else set[int]()
+    back = interval < ALTERNATING and earlier == {*draft.placement(i).strings}
     return Crossing(
         from_note=before.id,
         to_note=after.id,
         from_string=source,
         to_string=target,
-        angle=angle,
+        angle=crossing_angle(rig.instrument, source, target),
         travel=travel,
         time=time,
-        limb=mover_of(travel, 1 / max(interval, 1e-3), after.target_db),
-        sense=_sense(strokes, target - source, interval, rig),
-        skips=abs(target - source) - 1,
-        how=_manner(time, slurred=slurred, rolls=rolling, skips=abs(target - source) > 1, back=back),
-        turn=turn,
-        drift=drift(after.end - after.start, turn),
-        shift=after.start - before.left_at if rolling else 0.0,
+        limb=mover_of(travel, 1 / max(interval, 1e-3), float(targets[i])),
+        sense=_SENSES[int(ways.sense[i])],
+        skips=skips,
+        how=_manner(time, slurred=slurred, rolls=rolling, skips=skips > 0, back=back),
+        turn=float(ways.turn[i]),
+        drift=float(ways.drift[i]),
+        shift=float(ways.shift[i]),
         dip=ROLL_SPEED * min(before.speed, after.speed) if rolling else 0.0,
-        over=ROLL_TIME * (abs(target - source) - 1) if rolling else 0.0,
+        over=ROLL_TIME * skips if rolling else 0.0,
         falls=rig.hold.underhand and target == source + 1,
         rings=rings_of([voice for voice in before.voices if voice.string == source], rig.instrument),
     )
@@ -113,11 +130,3 @@ def _manner(time: float, *, slurred: bool, rolls: bool, skips: bool, back: bool)
     if time < _THROUGH:
         return CrossingManner.THROUGH
     return CrossingManner.SMOOTH if time < _EARLY else CrossingManner.EARLY
-
-
-def _sense(strokes: tuple[StrokePlan, StrokePlan], step: int, interval: float, rig: Rig) -> Sense:
-    one, other = strokes
-    separate = one is not other and len(one.notes) == len(other.notes) == 1
-    if not (separate and rig.hard_way and interval < ALTERNATING):
-        return Sense.NEUTRAL
-    return Sense.HARD if is_hard_way(step, other.direction, rig.hard_way) else Sense.EASY

@@ -9,27 +9,30 @@ from pathway.core.physics.hair import hair_share
 from pathway.core.planning.note_plan import Landing, NotePlan
 from pathway.core.planning.notes.hand import BowHand
 from pathway.core.planning.notes.rows import Rows
-from pathway.core.planning.notes.strings_together import Sounded
+from pathway.core.planning.notes.strings_together import Strings
+from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.stroke_types import Contact
 
+_OFF = of_kinds(lambda kind: kind.contact is not Contact.ON)
 
-def landings(rows: Rows, strings: Sequence[Sounded], hand: BowHand) -> list[Landing | None]:
-    """Return how every note lands; None where it stays on the string.
+
+def landings(rows: Rows, strings: Strings, hand: BowHand) -> dict[int, Landing]:
+    """Return how notes land, by row; others stay on the string.
 
     Args:
         rows: N notes.
         strings: theirs.
         hand: what it does in them.
     """
-    found: list[Landing | None] = [None] * len(strings)
-    off = [i for i, s in enumerate(rows.segments) if s.kind.contact is not Contact.ON and s.rate > 0]
-    if not off:
-        return found
-    rig, rates = rows.draft.rig, np.array([rows.segments[i].rate for i in off])
+    rates = rows.draft.columns.rate[rows.stroke]
+    off = np.flatnonzero(_OFF[rows.kinds] & (rates > 0))
+    if not off.size:
+        return {}
+    rig, rates = rows.draft.rig, rates[off]
     own = rig.instrument.strings
-    pairs = [strings[i].voices[:2] for i in off]
-    contacts = [strings[i].contact for i in off]
+    pairs = [strings.voices(i)[:2] for i in off.tolist()]
+    contacts = strings.contact[off].tolist()
     springs = [
         sum(_spring(own[voice.string].tension, voice.vibrating, contact) for voice in pair)
         for contact, pair in zip(contacts, pairs, strict=True)
@@ -49,10 +52,9 @@ def landings(rows: Rows, strings: Sequence[Sounded], hand: BowHand) -> list[Land
         bounce.dryness(place, rates),
         bounce.landing_weight(place, rates),
     )
-    for i, row in zip(off, zip(*(np.asarray(column).tolist() for column in columns), strict=True), strict=True):
-        rate, height, touch, share, dry, weight = row
-        found[i] = Landing(rate, height, touch, share, dry, weight, rows.segments[i].rate < HAND_LEADS_BELOW)
-    return found
+    led = (rates < HAND_LEADS_BELOW).tolist()
+    found = zip(*(np.asarray(column).tolist() for column in columns), led, strict=True)
+    return {i: Landing(*row) for i, row in zip(off.tolist(), found, strict=True)}
 
 
 def _spring(tension: float, length: float, contact: float) -> float:

@@ -1,66 +1,178 @@
 """From the hair to the notes: tone, tilt, hand and onset of all notes of some strokes together."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.hair import hair_share
-from pathway.core.planning.note_plan import Load, NotePlan, Onset, Tone
+from pathway.core.planning.columns import NoteColumns
+from pathway.core.planning.note_plan import Landing, Load, NotePlan, Points, Tone
 from pathway.core.planning.notes.hand import BowHand, hand_in
 from pathway.core.planning.notes.landings import landings
-from pathway.core.planning.notes.onsets import Sounds, loads_of, onsets_of
+from pathway.core.planning.notes.onsets import Onsets, Sounds, loads_of, onsets_of
 from pathway.core.planning.notes.ringing import rings_of
-from pathway.core.planning.notes.rows import Rows
-from pathway.core.planning.notes.strings_together import Sounded, sounded
-from pathway.core.planning.notes.tone import ToneOfVoices, tone_class, tone_of
+from pathway.core.planning.notes.rows import A_PAIR, Rows
+from pathway.core.planning.notes.strings_together import Strings, sounding
+from pathway.core.planning.notes.tone import ToneOfVoices, in_core, tone_class, tone_of
 from pathway.core.rig.instrument import frequency
-from pathway.core.technique.chords import Chord
 
 ANEW = 0.035  # to load anew inside a staccato in one bow: its first note, after a crossing or a chord [s], our estimate
-A_PAIR = 2  # strings; more make a chord
-_CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
 
 
-def note_plans(rows: Rows) -> tuple[list[NotePlan], Sounds]:
-    """Return the plans of the notes, and how they sound for the joins between strokes."""
-    rig = rows.draft.rig
-    tone = tone_of(rows.lead, rig)
-    strings = sounded(rows.lead, tone, rows.placed, rig)
-    chords = [rows.chord(i) for i in range(len(strings))]
-    sounds = _sounds(rows, strings, tone.forces / tone.force)
-    kinds = [rows.draft.strokes[k].kind for k in rows.strokes]
-    onsets: list[Onset | None] = [None] * len(strings)
-    for i, onset in zip(rows.firsts, onsets_of(sounds.at(rows.firsts), kinds, rows.ringing, rig), strict=True):
-        onsets[i] = onset
-    loads = _loads(rows, sounds)
-    force = _pressed(strings, chords) * sounds.swell
-    for i in rows.firsts[[rows.draft.strokes[k].accented for k in rows.strokes]]:
-        onset = onsets[i]
-        force[0, i] *= 10 ** (onset.attack_db / 20) if onset else 1.0
-    for i, load in enumerate(loads):
-        if load:
+@dataclass(frozen=True)
+class NoteTable:
+    """What becomes of some notes, one a row: quantity by quantity, or each as it is looked at."""
+
+    rows: Rows
+    strings: Strings
+    tone: ToneOfVoices  # of the leads, were each alone
+    sounds: Sounds
+    onsets: Onsets  # of the notes that begin a stroke
+    loads: Mapping[int, Load]
+    hand: BowHand
+
+    @classmethod
+    def of(cls, rows: Rows) -> "NoteTable":
+        """Return what becomes of some notes."""
+        draft = rows.draft
+        tone = tone_of(rows.lead, draft.rig)
+        strings = sounding(rows.lead, tone, rows.placed, draft.rig)
+        sounds = _sounds(rows, strings, tone.forces / tone.force)
+        kinds = [draft.strokes[k].kind for k in rows.strokes]
+        onsets, loads = onsets_of(sounds.at(rows.firsts), kinds, rows.ringing, draft.rig), _loads(rows, sounds)
+        force = strings.pressed(rows.chords) * sounds.swell
+        accented = draft.columns.accented[rows.strokes]
+        force[0, rows.firsts[accented]] *= 10 ** (onsets.attack_db[accented] / 20)
+        for i, load in loads.items():
             force[0, i] = max(force[0, i], load.resting[0])
-    hand = hand_in(rows, force, strings, sounds.gravity_share)
-    lightest = np.where(sounds.swell.min(axis=0) < 1, tone.lightest, sounds.place)
-    return _plans(rows, strings, chords, onsets, loads, sounds, hand, tone, lightest), sounds
+        hand = hand_in(rows, force, strings.lane, sounds.gravity_share)
+        return cls(rows, strings, tone, sounds, onsets, loads, hand)
+
+    @cached_property
+    def columns(self) -> NoteColumns:
+        """Return what rules and sums look at."""
+        rows, hair, strings, notes = self.rows, self.rows.hair, self.strings, self.rows.notes
+        late, accent, let_go = np.zeros(len(notes), bool), np.zeros(len(notes), bool), np.full(len(notes), np.inf)
+        late[rows.firsts] = self.onsets.speak > hair.sounding[rows.firsts]
+        accent[rows.firsts] = rows.draft.columns.accented[rows.strokes]
+        for i in self.loads:
+            let_go[i] = self.hand.force[0, i] / self.hand.force[1, i]
+        return NoteColumns(
+            onset=np.array([note.begin for note in notes]),
+            sounding=hair.sounding,
+            start=hair.start,
+            end=hair.end,
+            bows=hair.bows,
+            speed=self.sounds.speed,
+            target=rows.targets,
+            off=strings.level_db - rows.targets,
+            core=in_core(self._lightest) & ~self._choked,
+            wood=self.hand.wood,
+            string=rows.lead.indices,
+            midi=rows.midi,
+            vibrating=rows.lead.strings.length,
+            voices=np.array([len(placed.strings) for placed in rows.placed]),
+            contact=strings.contact,
+            lane=strings.lane,
+            position=np.array([placed.position for placed in rows.placed]),
+            torque=np.abs(self.hand.torque[1]),
+            late=late,
+            accent=accent,
+            let_go=let_go,
+        )
+
+    @cached_property
+    def _lightest(self) -> FloatArray:
+        """Return where in the force window every note is lightest."""
+        return np.where(self.sounds.swell.min(axis=0) < 1, self.tone.lightest, self.sounds.place)
+
+    @cached_property
+    def _choked(self) -> BoolArray:
+        """Return which notes never start."""
+        choked = np.zeros(len(self.rows.notes), bool)
+        choked[self.rows.firsts] = ~self.onsets.clean
+        return choked
+
+    @cached_property
+    def _stroke_begun(self) -> dict[int, int]:
+        """Return which of the strokes a row begins, for rows that begin one."""
+        return {i: n for n, i in enumerate(self.rows.firsts.tolist())}
+
+    @cached_property
+    def _landings(self) -> dict[int, Landing]:
+        return landings(self.rows, self.strings, self.hand)
+
+    def note(self, i: int) -> NotePlan:
+        """Return one note."""
+        rows, hair, strings, sounds, hand = self.rows, self.rows.hair, self.strings, self.sounds, self.hand
+        note, placed, draft = rows.notes[i], rows.placed[i], rows.draft
+        measure, segment = draft.part.measures[note.event.measure], draft.strokes[rows.stroke[i]]
+        voices, chord, begun = strings.voices(i), rows.chords.get(i), self._stroke_begun.get(i)
+        speed, contact, instrument = float(sounds.speed[i]), float(strings.contact[i]), draft.rig.instrument
+        heard, tilt = tone_class(float(self._lightest[i])), float(hand.tilt[0, i])
+        return NotePlan(
+            id=note.event.id,
+            measure=measure.number,
+            beat=measure.beat_of(note.place),
+            onset=note.begin,
+            duration=note.end - note.begin,
+            sounding=float(hair.sounding[i]),
+            bows=segment.bows,
+            stroke=segment.id,
+            voices=voices,
+            start=float(hair.start[i]),
+            end=float(hair.end[i]),
+            speed=speed,
+            speed_ends=(speed * float(hair.opening[i]), speed * float(hair.closing[i])),
+            contact=contact,
+            contact_ends=(contact * float(self.tone.turns[0, i]), contact * float(self.tone.turns[2, i])),
+            lane=int(strings.lane[i]),
+            tilt=tilt,
+            tilt_end=float(hand.tilt[1, i]),
+            wood=bool(hand.wood[i]),
+            hair_width=float(draft.rig.bow.ribbon * hair_share(tilt)),
+            level=chord.arm_level if chord else instrument.level(sum(placed.strings) / len(placed.strings)),
+            force_at=_points(hand.force, i),
+            torque_at=_points(hand.torque, i),
+            target_db=float(rows.targets[i]),
+            pulse_db=note.pulse_db,
+            level_db=voices[0].level_db,
+            brightness=float(strings.brightness[i]),
+            tone=Tone.CHOKED if heard is Tone.CORE and self._choked[i] else heard,
+            onset_of_tone=None if begun is None else self.onsets.of(begun),
+            position=placed.position,
+            chord=chord,
+            colour=(note.ask.colour, note.ask.colour_end),
+            vibrato=rows.vibrato(i),
+            landing=self._landings.get(i),
+            load=self.loads.get(i),
+            rings=rings_of(voices, instrument),
+            pull=float(self.tone.pull[i]),
+        )
 
 
-def _loads(rows: Rows, sounds: Sounds) -> list[Load | None]:
-    """Return what is loaded before every note: each of a stroke that stops inside, else only the first."""
-    found: list[Load | None] = [None] * len(rows.notes)
-    firsts = set(rows.firsts.tolist())
+def _points(values: FloatArray, i: int) -> Points:
+    return float(values[0, i]), float(values[1, i]), float(values[2, i])
+
+
+def _loads(rows: Rows, sounds: Sounds) -> dict[int, Load]:
+    """Return what is loaded before notes, by row: before each of a stroke that stops inside, else only the first."""
     times: dict[int, float] = {}
-    for i, segment in enumerate(rows.segments):
-        kind, anew = segment.kind, i in firsts or _set_anew(rows, i)
-        if kind.catch and (i in firsts or kind.stops_inside):
-            times[i] = max(kind.catch, ANEW) if anew and kind.one_bow else kind.catch
-        elif kind.one_bow and anew:
-            times[i] = ANEW
+    for n, k in enumerate(rows.strokes):
+        kind, first, last = rows.draft.strokes[k].kind, int(rows.firsts[n]), int(rows.lasts[n])
+        if not (kind.catch or kind.one_bow):
+            continue
+        for i in range(first, last + 1):
+            anew = i == first or _set_anew(rows, i)
+            if kind.catch and (i == first or kind.stops_inside):
+                times[i] = max(kind.catch, ANEW) if anew and kind.one_bow else kind.catch
+            elif kind.one_bow and anew:
+                times[i] = ANEW
     at = np.array(list(times), dtype=np.int64)
-    for i, load in zip(times, loads_of(sounds.at(at), list(times.values())), strict=True):
-        found[i] = load
-    return found
+    return dict(zip(times, loads_of(sounds.at(at), list(times.values())), strict=True))
 
 
 def _set_anew(rows: Rows, i: int) -> bool:
@@ -69,89 +181,7 @@ def _set_anew(rows: Rows, i: int) -> bool:
     return len(before) > A_PAIR or {*before}.isdisjoint(here)
 
 
-def _plans(
-    rows: Rows,
-    strings: Sequence[Sounded],
-    chords: Sequence[Chord | None],
-    onsets: Sequence[Onset | None],
-    loads: Sequence[Load | None],
-    sounds: Sounds,
-    hand: BowHand,
-    tone: ToneOfVoices,
-    lightest: FloatArray,
-) -> list[NotePlan]:
-    """Put the columns together, row by row."""
-    measures, instrument, hair = rows.draft.part.measures, rows.draft.rig.instrument, rows.hair
-    starts, ends, sounding, speeds = (c.tolist() for c in (hair.start, hair.end, hair.sounding, sounds.speed))
-    opening, closing = (sounds.speed * hair.opening).tolist(), (sounds.speed * hair.closing).tolist()
-    tilt, tilt_end = hand.tilt.tolist()
-    forces, torques = (list(zip(*points.tolist(), strict=True)) for points in (hand.force, hand.torque))
-    wood, targets = hand.wood.tolist(), rows.targets.tolist()
-    classes = [tone_class(place) for place in lightest.tolist()]
-    widths = np.multiply(rows.draft.rig.bow.ribbon, hair_share(hand.tilt[0])).tolist()
-    lands, contacts = landings(rows, strings, hand), (tone.turns * [one.contact for one in strings])[::2].T.tolist()
-    colours, pulls = rows.colours.T.tolist(), tone.pull.tolist()
-    result = []
-    for i, (note, segment, placed) in enumerate(zip(rows.notes, rows.segments, rows.placed, strict=True)):
-        measure, sound, onset, chord = measures[note.event.measure], strings[i], onsets[i], chords[i]
-        lead = sound.voices[0]
-        heard = classes[i]
-        choked = onset is not None and not onset.clean and heard is _CORE
-        result.append(
-            NotePlan(
-                id=note.event.id,
-                measure=measure.number,
-                beat=measure.beat_of(note.place),
-                onset=note.begin,
-                duration=note.end - note.begin,
-                sounding=sounding[i],
-                bows=segment.bows,
-                stroke=segment.id,
-                voices=sound.voices,
-                start=starts[i],
-                end=ends[i],
-                speed=speeds[i],
-                speed_ends=(opening[i], closing[i]),
-                contact=sound.contact,
-                contact_ends=tuple(contacts[i]),
-                lane=sound.lane,
-                tilt=tilt[i],
-                tilt_end=tilt_end[i],
-                wood=wood[i],
-                hair_width=widths[i],
-                level=chord.arm_level if chord else instrument.level(sum(placed.strings) / len(placed.strings)),
-                force_at=forces[i],
-                torque_at=torques[i],
-                target_db=targets[i],
-                pulse_db=note.pulse_db,
-                level_db=lead.level_db,
-                brightness=sound.brightness,
-                tone=Tone.CHOKED if choked else heard,
-                onset_of_tone=onset,
-                position=placed.position,
-                chord=chord,
-                colour=tuple(colours[i]),
-                vibrato=rows.vibrato(i),
-                landing=lands[i],
-                load=loads[i],
-                rings=rings_of(sound.voices, instrument),
-                pull=pulls[i],
-            )
-        )
-    return result
-
-
-def _pressed(strings: Sequence[Sounded], chords: Sequence[Chord | None]) -> FloatArray:
-    """Return the whole force of every row [N]; of a chord in pieces, that of its last one."""
-    return np.array(
-        [
-            sum(v.force for v in one.voices if chord is None or v.string in chord.pieces[-1].strings)
-            for one, chord in zip(strings, chords, strict=True)
-        ]
-    )
-
-
-def _sounds(rows: Rows, strings: Sequence[Sounded], swell: FloatArray) -> Sounds:
+def _sounds(rows: Rows, strings: Strings, swell: FloatArray) -> Sounds:
     """Return how the leading voices sound.
 
     Args:
@@ -159,25 +189,19 @@ def _sounds(rows: Rows, strings: Sequence[Sounded], swell: FloatArray) -> Sounds
         strings: theirs.
         swell: force as each starts, is steady and ends, over the steady one; shape (3, N).
     """
-    leads, shares = [one.voices[0] for one in strings], rows.draft.rig.instrument.strings
-    columns = np.array(
-        [
-            (p.lead.impedance, p.lead.loops, frequency(v.midi), v.force, v.window[1], v.beta, v.place)
-            for p, v in zip(rows.placed, leads, strict=True)
-        ]
-    ).reshape(-1, 7)
-    impedance, loops, pitch, force, greatest, beta, place = columns.T
+    lead, hair = rows.lead, rows.hair
+    shares = np.array([string.gravity_share for string in rows.draft.rig.instrument.strings])
     return Sounds(
-        impedance=impedance,
-        loops=loops,
-        frequency=pitch,
-        speed=rows.hair.speed,
-        force=force,
+        impedance=lead.strings.impedance,
+        loops=lead.strings.loops,
+        frequency=np.array([frequency(midi) for midi in rows.midi.tolist()]),
+        speed=hair.speed,
+        force=strings.force,
         swell=swell,
-        greatest=greatest,
-        beta=beta,
-        place=place,
-        sounding=rows.hair.sounding,
-        hair=rows.hair.start,
-        gravity_share=np.array([shares[voice.string].gravity_share for voice in leads]),
+        greatest=strings.upper,
+        beta=strings.beta,
+        place=strings.place,
+        sounding=hair.sounding,
+        hair=hair.start,
+        gravity_share=shares[lead.indices],
     )

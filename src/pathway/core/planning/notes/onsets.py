@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields
 import numpy as np
 from numpy.typing import NDArray
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import BoolArray, FloatArray
 from pathway.core.physics.attack import (
     Wedge,
     accent_force,
@@ -48,7 +48,21 @@ class Sounds:
         return wedge(force, self.beta * self.loops, self.frequency, self.impedance)
 
 
-def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[bool], rig: Rig) -> list[Onset]:
+@dataclass(frozen=True, slots=True)
+class Onsets:
+    """How some notes begin; arrays of shape (N,)."""
+
+    rise: FloatArray  # time to gather speed [s]
+    speak: FloatArray  # until the tone stands [s]
+    clean: BoolArray
+    attack_db: FloatArray  # of an accent, over the note's own force
+
+    def of(self, n: int) -> Onset:
+        """Return how one of them begins."""
+        return Onset(float(self.rise[n]), float(self.speak[n]), bool(self.clean[n]), float(self.attack_db[n]))
+
+
+def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[bool], rig: Rig) -> Onsets:
     """Return how notes begin.
 
     Args:
@@ -64,9 +78,7 @@ def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[boo
     clean = rings | caught | ((start.low <= start.high) & (sounds.speed / rise >= start.low))
     speak = periods_to_speak(sounds.beta, sounds.place, rings, caught, clean) / sounds.frequency
     strongest = accent_force(force, sounds.greatest, sounds.hair, rig.bow, sounds.gravity_share, rig.torque_limit)
-    attack = np.maximum(0.0, 20 * np.log10(strongest / force))
-    rows = zip(rise.tolist(), speak.tolist(), clean.tolist(), attack.tolist(), strict=True)
-    return [Onset(*row) for row in rows]
+    return Onsets(rise, speak, clean, attack_db=np.maximum(0.0, 20 * np.log10(strongest / force)))
 
 
 def loads_of(sounds: Sounds, times: Sequence[float]) -> list[Load]:

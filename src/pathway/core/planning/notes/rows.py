@@ -7,20 +7,23 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import FloatArray, IntArray
+from pathway.core.physics.string import StringRow
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.notes.sharing import Hair
 from pathway.core.planning.notes.tone import Voices
 from pathway.core.planning.path.problem import Path
+from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import Note
-from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.wishes import Link, Lock, Vibrato
 from pathway.core.technique.chords import Chord, bow_chord
 from pathway.core.technique.notation import place_range
 from pathway.core.technique.stroke_types import Contact
 
 EARLY_WEAK_BOW = -2.0  # level of strokes in the weak direction, in early style [dB]
+A_PAIR = 2  # strings; more make a chord
+_ATTACK, _ONE_BOW = of_kinds(lambda kind: kind.attack), of_kinds(lambda kind: kind.one_bow)
 SILENCE = 0.12  # after it a stroke off the string comes out of the air [s], our estimate
 
 
@@ -41,9 +44,10 @@ class Rows:
         return [i for k in self.strokes for i in range(firsts[k], firsts[k + 1])]
 
     @cached_property
-    def stroke(self) -> list[int]:
+    def stroke(self) -> IntArray:
         """Return the stroke of every row."""
-        return [k for k in self.strokes for _ in self.draft.strokes[k].notes]
+        strokes = np.array(self.strokes)
+        return strokes.repeat(self.draft.columns.notes[strokes])
 
     @cached_property
     def firsts(self) -> NDArray[np.int64]:
@@ -53,12 +57,12 @@ class Rows:
     @cached_property
     def lasts(self) -> NDArray[np.int64]:
         """Return the rows that end a stroke."""
-        return np.cumsum([len(self.draft.strokes[k].notes) for k in self.strokes]) - 1
+        return np.cumsum(self.draft.columns.notes[self.strokes]) - 1
 
     @cached_property
-    def segments(self) -> list[Stroke]:
-        """Return the stroke to be of every row."""
-        return [self.draft.strokes[k] for k in self.stroke]
+    def kinds(self) -> IntArray:
+        """Return the manner of every row, in the order of their table."""
+        return self.draft.columns.kind[self.stroke]
 
     @cached_property
     def notes(self) -> list[Note]:
@@ -73,16 +77,28 @@ class Rows:
     @cached_property
     def targets(self) -> FloatArray:
         """Return the wanted level of every row [dB]; in early style the weak direction is softer."""
-        against = (self.path.directions != self.draft.rig.strong)[self.stroke]
-        early = np.array([segment.early for segment in self.segments])
-        return np.array([note.level_db for note in self.notes]) + np.where(against & early, EARLY_WEAK_BOW, 0.0)
+        weak = self.path.directions[self.strokes] != self.draft.rig.strong
+        weak &= np.array([self.draft.strokes[k].early for k in self.strokes])
+        softer = np.where(weak, EARLY_WEAK_BOW, 0.0).repeat(self.draft.columns.notes[self.strokes])
+        return np.array([note.level_db for note in self.notes]) + softer
+
+    @cached_property
+    def _set(self) -> dict[int, Lock]:
+        """Return what the player set, by row."""
+        if not self.locks:
+            return {}
+        asked = ((i, self.locks.get(note.event.id)) for i, note in enumerate(self.notes))
+        return {i: lock for i, lock in asked if lock}
 
     def locked(self, of: str) -> dict[int, float]:
         """Return what the player set of some notes, by row."""
-        if not self.locks:
-            return {}
-        asked = ((i, getattr(self.locks.get(note.event.id), of, None)) for i, note in enumerate(self.notes))
+        asked = ((i, getattr(lock, of)) for i, lock in self._set.items())
         return {i: value for i, value in asked if value is not None}
+
+    @cached_property
+    def midi(self) -> IntArray:
+        """Return the pitch of every lead."""
+        return np.array([placed.pitches[placed.leading] for placed in self.placed])
 
     @cached_property
     def lead(self) -> Voices:
@@ -91,17 +107,17 @@ class Rows:
         for i, force in self.locked("force").items():
             forces[i] = force
         return Voices(
-            strings=[placed.lead for placed in self.placed],
-            indices=[placed.lead_string for placed in self.placed],
+            strings=StringRow.of([placed.lead for placed in self.placed]),
+            indices=np.array([placed.lead_string for placed in self.placed]),
             speeds=self.hair.speed,
-            factors=np.array([segment.kind.attack for segment in self.segments]),
+            factors=_ATTACK[self.kinds],
             targets=self.targets,
             hair=self.places,
             colours=self._at_moments(self.colours),
             turns=np.exp(self._at_moments(self._paces) - self._paces.mean(axis=0)),
             ranges=self._ranges(),
             forces=forces,
-            short=np.array([segment.kind.one_bow for segment in self.segments], bool),
+            short=_ONE_BOW[self.kinds],
         )
 
     @cached_property
@@ -127,9 +143,8 @@ class Rows:
 
     def vibrato(self, i: int) -> Vibrato | None:
         """Return the vibrato wished for: of the note, else of its passage."""
-        note = self.notes[i]
-        lock = self.locks.get(note.event.id) if self.locks else None
-        return (lock.vibrato if lock else None) or note.ask.vibrato
+        lock = self._set.get(i)
+        return (lock.vibrato if lock else None) or self.notes[i].ask.vibrato
 
     @cached_property
     def from_air(self) -> list[bool]:
@@ -156,11 +171,13 @@ class Rows:
             ranges[i] = (middle, middle)
         return np.array(ranges).reshape(-1, 2)
 
-    def chord(self, i: int) -> Chord | None:
-        """Return how a chord of three strings and more is bowed."""
+    @cached_property
+    def chords(self) -> dict[int, Chord]:
+        """Return how chords of three strings and more are bowed, by row."""
+        return {i: self._chord(i) for i, placed in enumerate(self.placed) if len(placed.strings) > A_PAIR}
+
+    def _chord(self, i: int) -> Chord:
         placed, note, draft = self.placed[i], self.notes[i], self.draft
-        if len(placed.strings) < 3:
-            return None
         lock = draft.shapes.get(note.event.id)
         form = (lock.chord if lock else None) or note.ask.chords
         start, length, early = float(self.hair.start[i]), self.hair.end[i] - self.hair.start[i], draft.settings

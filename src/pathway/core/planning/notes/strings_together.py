@@ -1,11 +1,11 @@
 """Which strings sound in every note, with what weight: single strings, double stops, the strings of a chord."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.physics.string import (
     CLOSEST,
     ForceWindow,
@@ -20,6 +20,7 @@ from pathway.core.planning.note_plan import Voice
 from pathway.core.planning.notes.tone import ToneOfVoices, Voices, force_by_hand, plain_shares, wanted_place
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.rig.instrument import Rig
+from pathway.core.technique.chords import Chord
 from pathway.core.technique.double_stops import (
     BEYOND_COMFORT,
     HEAVIER,
@@ -32,17 +33,41 @@ from pathway.core.technique.double_stops import (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Sounded:
-    """The strings of one note under the bow; the lead comes first."""
+@dataclass(frozen=True)
+class Strings:
+    """What sounds in N notes: of each the lead, in arrays of shape (N,), and the other strings of those that have some.
 
-    voices: tuple[Voice, ...]
-    contact: float  # [m]
-    lane: int
-    brightness: float  # of the lead [octaves]
+    The lead comes first.
+    """
+
+    placed: Sequence[Placement]
+    beta: FloatArray
+    contact: FloatArray  # [m]
+    lane: IntArray
+    force: FloatArray  # [N]
+    lower: FloatArray  # least and greatest force [N]
+    upper: FloatArray
+    place: FloatArray  # q in the window
+    level_db: FloatArray
+    brightness: FloatArray  # [octaves]
+    others: Mapping[int, tuple[Voice, ...]]
+
+    def voices(self, i: int) -> tuple[Voice, ...]:
+        """Return the strings of a note."""
+        placed, window = self.placed[i], (float(self.lower[i]), float(self.upper[i]))
+        numbers = float(self.beta[i]), float(self.force[i]), window, float(self.place[i]), float(self.level_db[i])
+        return (_voice(placed, placed.leading, *numbers), *self.others.get(i, ()))
+
+    def pressed(self, chords: Mapping[int, Chord]) -> FloatArray:
+        """Return the whole force of every note [N]; of a chord in pieces, that of its last one."""
+        force = self.force.copy()
+        for i in self.others:
+            last = chords[i].pieces[-1].strings if i in chords else self.placed[i].strings
+            force[i] = sum(voice.force for voice in self.voices(i) if voice.string in last)
+        return force
 
 
-def sounded(asked: Voices, tone: ToneOfVoices, placements: Sequence[Placement], rig: Rig) -> list[Sounded]:
+def sounding(asked: Voices, tone: ToneOfVoices, placements: Sequence[Placement], rig: Rig) -> Strings:
     """Return the strings of every note.
 
     Args:
@@ -51,25 +76,22 @@ def sounded(asked: Voices, tone: ToneOfVoices, placements: Sequence[Placement], 
         placements: of the notes.
         rig: instrument, bow and hand.
     """
-    result = _alone(tone, placements)
-    rows = [i for i, placed in enumerate(placements) if len(placed.strings) > 1]
-    if rows:
-        for i, found in zip(rows, _together(asked, tone, placements, rows, rig), strict=True):
-            result[i] = found
-    return result
-
-
-def _alone(tone: ToneOfVoices, placements: Sequence[Placement]) -> list[Sounded]:
-    """Return the leading string of every note, as if no other sounded."""
-    windows = zip(tone.window.lower.tolist(), tone.window.upper.tolist(), strict=True)
-    tones = zip(
-        tone.beta.tolist(), tone.force.tolist(), windows, tone.place.tolist(), tone.level_db.tolist(), strict=True
+    window = tone.window
+    alone = Strings(
+        placed=placements,
+        beta=tone.beta,
+        contact=tone.contact,
+        lane=tone.lane,
+        force=tone.force,
+        lower=window.lower,
+        upper=window.upper,
+        place=tone.place,
+        level_db=tone.level_db,
+        brightness=tone.brightness,
+        others={},
     )
-    rest = zip(tone.contact.tolist(), tone.lane.tolist(), tone.brightness.tolist(), strict=True)
-    return [
-        Sounded((_voice(placed, placed.leading, *sound),), *others)
-        for placed, sound, others in zip(placements, tones, rest, strict=True)
-    ]
+    rows = [i for i, placed in enumerate(placements) if len(placed.strings) > 1]
+    return _together(asked, alone, rows, rig) if rows else alone
 
 
 def _voice(
@@ -82,17 +104,16 @@ def _voice(
     )
 
 
-def stops_of(
-    asked: Voices, tone: ToneOfVoices, placements: Sequence[Placement], rows: list[int], rig: Rig
-) -> DoubleStops:
+def _stops_of(asked: Voices, alone: Strings, rows: list[int], rig: Rig) -> DoubleStops:
     """Return the lead of some notes and the string beside it as double stops."""
+    placements = alone.placed
     pairs = [(placements[i].leading, placements[i].beside) for i in rows]
     leads = [placements[i].sounding[lead] for i, (lead, _) in zip(rows, pairs, strict=True)]
     seconds = [placements[i].sounding[other] for i, (_, other) in zip(rows, pairs, strict=True)]
     lengths = np.array([(one.length, other.length) for one, other in zip(leads, seconds, strict=True)])
     furthest = np.array([(one.furthest, other.furthest) for one, other in zip(leads, seconds, strict=True)])
     nearest, far = asked.ranges[rows].T
-    most = np.minimum(HEAVIER * tone.force[rows], force_by_hand(asked, rig)[1, rows])
+    most = np.minimum(HEAVIER * alone.force[rows], force_by_hand(asked, rig)[1, rows])
     return DoubleStops(
         leads=leads,
         seconds=seconds,
@@ -106,38 +127,47 @@ def stops_of(
     )
 
 
-def _together(
-    asked: Voices, tone: ToneOfVoices, placements: Sequence[Placement], rows: list[int], rig: Rig
-) -> list[Sounded]:
-    stops = stops_of(asked, tone, placements, rows, rig)
+def _together(asked: Voices, alone: Strings, rows: list[int], rig: Rig) -> Strings:
+    """Return the strings of notes, some of which have several."""
+    stops = _stops_of(asked, alone, rows, rig)
     found = share_weight(stops, rig.instrument.drive_mf)
     fixed = asked.forces[rows]
     if not np.isnan(fixed).all():
         found = _as_set(stops, found, fixed, rig)
-    result = []
-    for n, i in enumerate(rows):
-        placed = placements[i]
-        contact = float(found.contact[n])
-        voices = [
-            _voice(
-                placed,
-                string,
-                contact / placed.sounding[string].length,
-                float(found.force[n, side]),
-                (float(found.window.lower[n, side]), float(found.window.upper[n, side])),
-                float(found.place[n, side]),
-                float(found.level_db[n, side]),
-            )
-            for side, string in enumerate((placed.leading, placed.beside))
-        ]
-        rest = [s for s in range(len(placed.strings)) if s not in (placed.leading, placed.beside)]
-        voices += _others(placed, rest, contact, stops, n, rig)
-        lead = voices[0]
-        share = plain_shares(rig)[lead.string]
-        bright = float(brightness_octaves(lead.force, lead.window[1], share))
-        lane = int(lane_of(lead.beta, placed.lead.furthest))
-        result.append(Sounded(tuple(voices), contact, lane, bright))
-    return result
+    lead = asked.strings.shaped(lambda array: array[rows])
+    beta, force, upper = found.contact / lead.length, found.force[:, 0], found.window.upper[:, 0]
+    leads = {
+        "beta": beta,
+        "contact": found.contact,
+        "lane": lane_of(beta, lead.furthest),
+        "force": force,
+        "lower": found.window.lower[:, 0],
+        "upper": upper,
+        "place": found.place[:, 0],
+        "level_db": found.level_db[:, 0],
+        "brightness": brightness_octaves(force, upper, plain_shares(rig)[asked.indices[rows]]),
+    }
+    changed = {name: getattr(alone, name).copy() for name in leads}
+    for name, values in leads.items():
+        changed[name][rows] = values
+    others = {i: _beside(alone.placed[i], found, stops, n, rig) for n, i in enumerate(rows)}
+    return replace(alone, **changed, others=others)
+
+
+def _beside(placed: Placement, found: Shared, stops: DoubleStops, n: int, rig: Rig) -> tuple[Voice, ...]:
+    """Return the strings of a note that sound with its lead, or before or after it."""
+    contact, window, second = float(found.contact[n]), found.window, placed.beside
+    voice = _voice(
+        placed,
+        second,
+        contact / placed.sounding[second].length,
+        float(found.force[n, 1]),
+        (float(window.lower[n, 1]), float(window.upper[n, 1])),
+        float(found.place[n, 1]),
+        float(found.level_db[n, 1]),
+    )
+    rest = [s for s in range(len(placed.strings)) if s not in (placed.leading, second)]
+    return (voice, *_others(placed, rest, contact, stops, n, rig))
 
 
 def _as_set(stops: DoubleStops, found: Shared, fixed: FloatArray, rig: Rig) -> Shared:

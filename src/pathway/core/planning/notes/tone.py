@@ -1,13 +1,12 @@
 """The tone of every voice under a hair path: place, force, level and colour. SI units, arrays of shape (V,)."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import BoolArray, FloatArray, Floats, IntArray
 from pathway.core.physics.lever import greatest_force
 from pathway.core.physics.string import (
     AIRY,
@@ -40,8 +39,8 @@ _CORE = Tone.CORE  # looked up once: an enumeration looks its members up by name
 class Voices:
     """What is asked of every voice."""
 
-    strings: Sequence[SoundingString]
-    indices: Sequence[int]  # which open string each voice is on
+    strings: StringRow
+    indices: IntArray  # which open string each voice is on
     speeds: FloatArray  # [m/s]
     factors: FloatArray  # speed factor of the stroke type
     targets: FloatArray  # [dB]
@@ -84,7 +83,7 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
     colour turns inside a note, speed, place and weight turn together: the level stays.
     """
     instrument = rig.instrument
-    strings = StringRow.of(voices.strings)
+    strings = voices.strings
     drive = drive_for(voices.targets, instrument.drive_mf)
     plain_speed = voices.speeds / voices.factors
     wanted = plain_speed * strings.heaviness / drive
@@ -111,7 +110,7 @@ def tone_of(voices: Voices, rig: Rig) -> ToneOfVoices:
         place=window.place(forces[1]),
         lightest=moments.place(forces).min(axis=0),
         level_db=_as_heard(voices, level_db(plain_speed / beta * strings.heaviness, instrument.drive_mf)),
-        brightness=brightness_octaves(forces[1], window.upper, plain_shares(rig)[np.asarray(voices.indices, int)]),
+        brightness=brightness_octaves(forces[1], window.upper, plain_shares(rig)[voices.indices]),
     )
 
 
@@ -138,7 +137,7 @@ def wanted_place(targets: FloatArray, colours: FloatArray, rig: Rig) -> FloatArr
 
 def force_by_hand(voices: Voices, rig: Rig) -> FloatArray:
     """Return the force [N] at which the hand's moment reaches its comfortable limit; shape (3, V)."""
-    shares = np.array([rig.instrument.strings[i].gravity_share for i in voices.indices])
+    shares = np.array([string.gravity_share for string in rig.instrument.strings])[voices.indices]
     return np.asarray(greatest_force(voices.hair, rig.bow, shares, rig.torque_limit))
 
 
@@ -174,8 +173,13 @@ def plain_shares(rig: Rig) -> FloatArray:
     return np.array(shares)
 
 
+def in_core(place: Floats) -> BoolArray:
+    """Return which places in the force window sound neither airy nor pressed."""
+    return np.asarray((place >= AIRY) & (place <= PRESSED))
+
+
 def tone_class(place: float) -> Tone:
     """Return what a place in the force window sounds like."""
-    if AIRY <= place <= PRESSED:
+    if in_core(place):
         return _CORE
     return Tone.AIRY if place < AIRY else Tone.PRESSED

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pathway.core.physics.geometry import free_band
-from pathway.core.physics.string import CLOSEST, SoundingString
+from pathway.core.physics.string import CLOSEST, SoundingString, StringRow
 from pathway.core.planning.notes.tone import Voices, force_by_hand, tone_of, wanted_place
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.double_stops import (
@@ -49,8 +49,8 @@ class TwoStrings:
         """Return it as it is asked of the weight's sharing."""
         lead, second = self.sounding
         voices = Voices(
-            strings=[lead],
-            indices=[self.strings[0]],
+            strings=StringRow.of([lead]),
+            indices=np.array([self.strings[0]]),
             speeds=np.array([self.speed]),
             factors=np.ones(1),
             targets=np.array([self.level_db]),

@@ -3,6 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
+from pathway.core.arrays import BoolArray, Bools, Floats, Ints
 from pathway.core.physics.string import SoundingString
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.double_stops import Leading
@@ -56,7 +59,7 @@ def nearest_of(before: Sequence[int], after: Sequence[int]) -> tuple[int, int] |
     return min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))
 
 
-def rolls(rig: Rig, source: int, target: int, *, slurred: bool, silence: float) -> bool:
-    """Whether the bow passes over silent strings without leaving them."""
-    skips = abs(target - source) > 1
-    return skips and (slurred or not rig.lifts_to_cross or silence < LIFTING)
+def rolls(rig: Rig, source: Ints, target: Ints, *, slurred: Bools, silence: Floats) -> BoolArray:
+    """Whether the bow passes over silent strings without leaving them; one way or many."""
+    skips = np.abs(target - source) > 1
+    return np.asarray(skips & (slurred | (not rig.lifts_to_cross) | (np.asarray(silence) < LIFTING)))
