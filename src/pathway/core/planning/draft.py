@@ -14,6 +14,7 @@ from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.company import Company
 from pathway.core.planning.path.costs import pairs_in, problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
+from pathway.core.planning.strokes.asked import Asked
 from pathway.core.planning.strokes.asks import Ask, asks_of
 from pathway.core.planning.strokes.columns import StrokeColumns, rates_of
 from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, played_on
@@ -45,7 +46,7 @@ class Draft:
     written: Sequence[Stroke] = ()  # before those too long were cut
     # what is made of these, kept for the next edit: line and placements; columns and problem, if another draft's helped
     hand: tuple[Line, Sequence[Placement]] | None = field(default=None, compare=False)
-    given: tuple[StrokeColumns, PathProblem] | None = field(default=None, compare=False)
+    given: tuple[Asked, PathProblem] | None = field(default=None, compare=False)
 
     @classmethod
     def of(cls, part: Part, rig: Rig, settings: Settings, locks: Mapping[str, Lock] | None = None) -> "Draft":
@@ -87,7 +88,7 @@ class Draft:
         fresh = fitted(part, written[same.new], rig)
         strokes = [*self.strokes[:begin], *fresh, *self.strokes[end:]]
         carried = Carried(len(strokes), len(self.strokes), begin, len(self.strokes) - end)
-        given = self._columns_and_problem_of(strokes, carried)
+        given = self._asked_and_problem_of(strokes, carried)
         return Draft(part, rig, settings, shapes, strokes, asks, written, hand, given), carried
 
     def _on_strings(
@@ -117,15 +118,15 @@ class Draft:
         placements = choose_strings(line, self.rig.instrument)
         return on_strings(segments, placements, shapes), (line, placements)
 
-    def _columns_and_problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> tuple[StrokeColumns, PathProblem]:
+    def _asked_and_problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> tuple[Asked, PathProblem]:
         """Return columns and path problem of strokes that are these but for some new ones and what is beside them."""
         first, last = max(carried.before - 1, 0), carried.count - max(carried.after - 1, 0)
-        columns = StrokeColumns.of(strokes[first:last])
-        middle = problem_of(strokes[first:last], columns, self.rig)
+        asked = Asked.of(strokes[first:last])
+        middle = problem_of(asked, self.rig)
         kept = carried.then - max(carried.after - 1, 0)
         parts = [self.problem.part(slice(0, carried.before)), middle.part(slice(carried.before - first, last - first))]
         problem = joined([*parts, self.problem.part(slice(kept, carried.then))])
-        return self.columns.around(first, columns, carried.count - last), problem
+        return self.asked.around(strokes, first, asked, carried.count - last), problem
 
     @cached_property
     def heads(self) -> list[int]:
@@ -233,9 +234,14 @@ class Draft:
         return self.strokes[k].placements[i - self.first_notes[k]]
 
     @cached_property
+    def asked(self) -> Asked:
+        """Return the strokes and what is known of them and their notes, quantity by quantity."""
+        return self.given[0] if self.given else Asked.of(self.strokes)
+
+    @property
     def columns(self) -> StrokeColumns:
         """Return what is known of the strokes, quantity by quantity."""
-        return self.given[0] if self.given else StrokeColumns.of(self.strokes)
+        return self.asked.columns
 
     @cached_property
     def first_notes(self) -> list[int]:
@@ -262,7 +268,7 @@ class Draft:
     @cached_property
     def problem(self) -> PathProblem:
         """Return the path problem before any sign or lock."""
-        return self.given[1] if self.given else problem_of(self.strokes, self.columns, self.rig)
+        return self.given[1] if self.given else problem_of(self.asked, self.rig)
 
     @cached_property
     def lowest_tempi(self) -> FloatArray:

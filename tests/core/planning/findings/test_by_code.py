@@ -18,7 +18,7 @@ from pathway.core.planning.wishes import Link
 from pathway.core.rig import Rig, preset
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import OneBow, frequency
-from pathway.core.technique.stroke_types import STROKE_TYPES
+from pathway.core.technique.stroke_types import STROKE_TYPES, Start
 from tests.helpers import HEADS, part_of, plan_of
 
 DOWN = Direction.DOWN
@@ -240,7 +240,8 @@ def test_a_start_too_light_for_its_string_chokes() -> None:
     sounds = Sounds(*(np.atleast_1d(value) for value in light))
 
     def onset(kind: str, *, ringing: bool) -> Onset:
-        return onsets_of(sounds, [STROKE_TYPES[kind]], [ringing], rig).of(0)
+        caught = STROKE_TYPES[kind].start is Start.CATCH
+        return onsets_of(sounds, np.array([caught]), np.array([ringing]), rig).of(0)
 
     assert not onset("detache", ringing=False).clean
     assert onset("detache", ringing=True).clean

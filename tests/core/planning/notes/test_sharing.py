@@ -1,29 +1,34 @@
 """How strokes share their hair among their notes: laws of the columns, and worked values."""
 
+from functools import cache
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from pathway.core.planning.notes.sharing import LEAST_SOUND, Hair, hair_of
-from pathway.core.planning.strokes.segments import Segment
+from pathway.core.planning.strokes.asked import Asked
 from pathway.core.planning.wishes import Lock, Profile
-from tests.helpers import part_of, plan_of, segments
+from tests.helpers import plan_of
 
 SLUR = "[mf] (d4:4 e4:8 f4:8) g4:2"
 
 
-def _hair(parts: list[Segment], *, rolled: float = 0.0, taken: float = 0.0) -> Hair:
+@cache
+def _asked(text: str) -> Asked:
+    return plan_of(text).draft.asked
+
+
+def _hair(asked: Asked, *, rolled: float = 0.0, taken: float = 0.0) -> Hair:
     """Share 40 cm down and 30 up between two strokes."""
     starts, ends = np.array([0.10, 0.50]), np.array([0.50, 0.20])
-    times = np.array([segment.moving for segment in parts]) - np.array([taken, 0.0])
-    shifts = [[rolled] + [0.0] * (len(parts[0].notes) - 2), [0.0] * (len(parts[1].notes) - 1)]
-    return hair_of(parts, starts, ends, times, shifts)
+    return hair_of(asked, starts, ends, asked.columns.moving - [taken, 0.0], {0: [rolled, 0.0]} if rolled else {})
 
 
 def test_hair_goes_by_time_where_all_is_even() -> None:
     """A quarter and two eighths at one level share 40 cm as 20, 10, 10; the next stroke takes its own."""
-    hair = _hair(segments(part_of(SLUR)))
+    hair = _hair(_asked(SLUR))
     assert hair.start == pytest.approx([0.10, 0.30, 0.40, 0.50])
     assert hair.end == pytest.approx([0.30, 0.40, 0.50, 0.20])
     assert hair.opening == pytest.approx(np.ones(4))
@@ -32,9 +37,8 @@ def test_hair_goes_by_time_where_all_is_even() -> None:
 
 def test_louder_notes_get_more_of_it() -> None:
     """By the square root of the drive: 12 dB are four times the drive, twice the speed."""
-    parts = segments(part_of("[p] (d4:4 [f] e4:4) g4:2"))
-    hair = hair_of(parts, np.array([0.1, 0.5]), np.array([0.5, 0.2]), np.array([p.moving for p in parts]), [[0.0], []])
-    levels = [note.level_db for note in parts[0].notes]
+    asked = _asked("[p] (d4:4 [f] e4:4) g4:2")
+    hair, levels = _hair(asked), asked.notes.level
     assert hair.speed[1] / hair.speed[0] == pytest.approx(10 ** ((levels[1] - levels[0]) / 40))
 
 
@@ -53,8 +57,7 @@ def test_profiles_spend_early_or_late(profile: Profile, first: float) -> None:
 @given(st.floats(-0.05, 0.05), st.floats(0.0, 0.4))
 def test_lengths_and_rolls_add_up_to_the_stroke(rolled: float, taken: float) -> None:
     """Whatever is rolled over or taken for a retake: notes follow each other, the stroke ends where the path has it."""
-    parts = segments(part_of(SLUR))
-    hair = _hair(parts, rolled=rolled, taken=taken)
+    hair = _hair(_asked(SLUR), rolled=rolled, taken=taken)
     assert hair.start[0] == pytest.approx(0.10)
     assert hair.end[2] == 0.50
     assert hair.end[3] == 0.20
@@ -65,9 +68,9 @@ def test_lengths_and_rolls_add_up_to_the_stroke(rolled: float, taken: float) -> 
 @given(st.floats(0.0, 3.0))
 def test_a_retake_takes_its_time_from_the_last_notes(taken: float) -> None:
     """As much as they can give; each keeps three tenths of its sound."""
-    parts = segments(part_of(SLUR))
-    whole = np.array([note.sounding for note in parts[0].notes])
-    left = _hair(parts, taken=taken).sounding[:3]
+    asked = _asked(SLUR)
+    whole = asked.notes.sounding[:3]
+    left = _hair(asked, taken=taken).sounding[:3]
     assert (left >= LEAST_SOUND * whole - 1e-12).all()
     assert whole.sum() - left.sum() == pytest.approx(min(taken, (1 - LEAST_SOUND) * whole.sum()))
     assert list(left < whole - 1e-12) == sorted(left < whole - 1e-12)

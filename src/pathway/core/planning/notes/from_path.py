@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from itertools import pairwise
 
+import numpy as np
+
 from pathway.core.physics.geometry import contact_shift
 from pathway.core.planning.columns import NoteColumns, with_rows
 from pathway.core.planning.draft import Draft
@@ -13,8 +15,8 @@ from pathway.core.planning.notes.sharing import hair_of
 from pathway.core.planning.notes.strokes import StrokeTable
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Known, StrokePlan
+from pathway.core.planning.strokes.asked import Asked
 from pathway.core.planning.strokes.placement import nearest_strings
-from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.views import Views
 from pathway.core.planning.wishes import Lock
 from pathway.core.rig.instrument import Rig
@@ -31,9 +33,10 @@ def strokes_and_notes(
     anew = known[1].anew if known else list(range(len(draft.strokes)))
     if known and not anew:
         return known[0].strokes, known[0].bowed, known[0].columns
-    times, rolled = problem.times(path)[anew], [_rolled(draft.strokes[k], draft.rig) for k in anew]
-    hair = hair_of([draft.strokes[k] for k in anew], path.starts[anew], path.ends[anew], times, rolled)
-    rows = Rows(draft, path, anew, hair, locks)
+    asked = draft.asked.at(anew) if known else draft.asked
+    rolled = _rolled(asked, draft.rig)
+    hair = hair_of(asked, path.starts[anew], path.ends[anew], problem.times(path)[anew], rolled)
+    rows = Rows(draft, path, anew, asked, hair, locks)
     notes = NoteTable.of(rows)
     strokes = StrokeTable.of(rows, problem, notes.sounds.at(rows.lasts))
     if known is None:
@@ -46,7 +49,12 @@ def strokes_and_notes(
     )
 
 
-def _rolled(stroke: Stroke, rig: Rig) -> list[float]:
-    """Return how far the contact moves before every inner note of a stroke, where it rolls over strings [m]."""
-    ways = [nearest_strings(before, after) for before, after in pairwise(stroke.placements)]
-    return [contact_shift(rig.instrument, *way) if way else 0.0 for way in ways]
+def _rolled(asked: Asked, rig: Rig) -> dict[int, list[float]]:
+    """Return how far the contact moves before inner notes, where strokes roll over strings [m], by stroke."""
+    found = {}
+    for k in np.flatnonzero(asked.columns.slurred).tolist():
+        ways = (nearest_strings(before, after) for before, after in pairwise(asked.strokes[k].placements))
+        shifts = [contact_shift(rig.instrument, *way) if way else 0.0 for way in ways]
+        if any(shifts):
+            found[k] = shifts
+    return found

@@ -16,7 +16,7 @@ from pathway.core.technique.tilts import habitual_tilt
 CLOSE_FROM, CLOSE_FLATTER = 5, 4.0  # lanes from which on the hair is flatter, by so much a lane [degrees]
 _QUICK, _SHORT, _QUICK_MORE = 6.0, 0.05, 5.0  # strokes a second; of a length up to [m]; tilted more by [degrees]
 TURNED_MORE = 10.0  # where the bow turns near the hand [degrees]
-_TILT = of_kinds(lambda kind: kind.tilt_deg)
+_TILT, _JOINS = of_kinds(lambda kind: kind.tilt_deg), of_kinds(lambda kind: kind.joins)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +57,7 @@ def _wanted_tilt(rows: Rows, places: FloatArray, lanes: IntArray) -> FloatArray:
     """
     wanted = habitual_tilt(_TILT[rows.kinds], rows.colours, rows.targets, rows.draft.rig.tilt_habit)
     more = -CLOSE_FLATTER * np.maximum(0, lanes - CLOSE_FROM + 1)
-    rates = rows.draft.columns.rate[rows.stroke]
+    rates = rows.each(rows.asked.columns.rate)
     more = more + _QUICK_MORE * ((rates > _QUICK) & (np.abs(np.diff(places, axis=0)[0]) < _SHORT))
     near = places < NEAR_FROG * rows.draft.rig.bow.hair
     wanted = np.maximum(0.0, wanted + np.radians(more) + np.radians(TURNED_MORE) * (near & _turns(rows)))
@@ -69,14 +69,10 @@ def _wanted_tilt(rows: Rows, places: FloatArray, lanes: IntArray) -> FloatArray:
 
 def _turns(rows: Rows) -> NDArray[np.bool_]:
     """Return where a note begins, and where it ends, with a turn of the bow that joins two strokes; shape (2, N)."""
-    strokes, changed = rows.draft.strokes, (rows.path.links == Link.CHANGE).tolist()
-
-    def joined(k: int) -> bool:
-        if not 0 < k < len(strokes) or not changed[k] or strokes[k].rest_before:
-            return False
-        return strokes[k - 1].kind.joins and strokes[k].kind.joins
-
+    columns, strokes = rows.draft.columns, np.array(rows.strokes)
+    joins = _JOINS[columns.kind]
+    joined = (rows.path.links[1:] == Link.CHANGE) & (columns.rest[1:] == 0) & joins[1:] & joins[:-1]
+    at = np.concatenate([[False], joined, [False]])  # before every stroke, and after the last
     turns = np.zeros((2, len(rows.notes)), bool)
-    turns[0, rows.firsts] = [joined(k) for k in rows.strokes]
-    turns[1, rows.lasts] = [joined(k + 1) for k in rows.strokes]
+    turns[0, rows.firsts], turns[1, rows.lasts] = at[strokes], at[strokes + 1]
     return turns

@@ -25,7 +25,7 @@ def landings(rows: Rows, strings: Strings, hand: BowHand) -> dict[int, Landing]:
         strings: theirs.
         hand: what it does in them.
     """
-    rates = rows.draft.columns.rate[rows.stroke]
+    rates = rows.each(rows.asked.columns.rate)
     off = np.flatnonzero(_OFF[rows.kinds] & (rates > 0))
     if not off.size:
         return {}

@@ -17,8 +17,12 @@ from pathway.core.planning.notes.ringing import rings_of
 from pathway.core.planning.notes.rows import A_PAIR, Rows
 from pathway.core.planning.notes.strings_together import Strings, sounding
 from pathway.core.planning.notes.tone import ToneOfVoices, in_core, tone_class, tone_of
+from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.rig.instrument import frequency
+from pathway.core.technique.stroke_types import Start
 
+_CAUGHT = of_kinds(lambda kind: kind.start is Start.CATCH)
+_LOADED = of_kinds(lambda kind: kind.catch > 0 or kind.one_bow)
 ANEW = 0.035  # to load anew inside a staccato in one bow: its first note, after a crossing or a chord [s], our estimate
 
 
@@ -37,14 +41,14 @@ class NoteTable:
     @classmethod
     def of(cls, rows: Rows) -> "NoteTable":
         """Return what becomes of some notes."""
-        draft = rows.draft
+        draft, columns = rows.draft, rows.asked.columns
         tone = tone_of(rows.lead, draft.rig)
         strings = sounding(rows.lead, tone, rows.placed, draft.rig)
         sounds = _sounds(rows, strings, tone.forces / tone.force)
-        kinds = [draft.strokes[k].kind for k in rows.strokes]
-        onsets, loads = onsets_of(sounds.at(rows.firsts), kinds, rows.ringing, draft.rig), _loads(rows, sounds)
+        onsets = onsets_of(sounds.at(rows.firsts), _CAUGHT[columns.kind], rows.ringing, draft.rig)
+        loads = _loads(rows, sounds)
         force = strings.pressed(rows.chords) * sounds.swell
-        accented = draft.columns.accented[rows.strokes]
+        accented = columns.accented
         force[0, rows.firsts[accented]] *= 10 ** (onsets.attack_db[accented] / 20)
         for i, load in loads.items():
             force[0, i] = max(force[0, i], load.resting[0])
@@ -54,14 +58,14 @@ class NoteTable:
     @cached_property
     def columns(self) -> NoteColumns:
         """Return what rules and sums look at."""
-        rows, hair, strings, notes = self.rows, self.rows.hair, self.strings, self.rows.notes
-        late, accent, let_go = np.zeros(len(notes), bool), np.zeros(len(notes), bool), np.full(len(notes), np.inf)
-        late[rows.firsts] = self.onsets.speak > hair.sounding[rows.firsts]
-        accent[rows.firsts] = rows.draft.columns.accented[rows.strokes]
+        rows, hair, strings, notes = self.rows, self.rows.hair, self.strings, self.rows.asked.notes
+        count, firsts = len(hair.start), rows.firsts
+        late, accent, let_go = np.zeros(count, bool), np.zeros(count, bool), np.full(count, np.inf)
+        late[firsts], accent[firsts] = self.onsets.speak > hair.sounding[firsts], rows.asked.columns.accented
         for i in self.loads:
             let_go[i] = self.hand.force[0, i] / self.hand.force[1, i]
         return NoteColumns(
-            onset=np.array([note.begin for note in notes]),
+            onset=notes.begin,
             sounding=hair.sounding,
             start=hair.start,
             end=hair.end,
@@ -71,13 +75,13 @@ class NoteTable:
             off=strings.level_db - rows.targets,
             core=in_core(self._lightest) & ~self._choked,
             wood=self.hand.wood,
-            string=rows.lead.indices,
-            midi=rows.midi,
-            vibrating=rows.lead.strings.length,
-            voices=np.array([len(placed.strings) for placed in rows.placed]),
+            string=notes.string,
+            midi=notes.midi,
+            vibrating=notes.length,
+            voices=notes.voices,
             contact=strings.contact,
             lane=strings.lane,
-            position=np.array([placed.position for placed in rows.placed]),
+            position=notes.position,
             torque=np.abs(self.hand.torque[1]),
             late=late,
             accent=accent,
@@ -92,14 +96,15 @@ class NoteTable:
     @cached_property
     def _choked(self) -> BoolArray:
         """Return which notes never start."""
-        choked = np.zeros(len(self.rows.notes), bool)
+        choked = np.zeros(len(self.hand.wood), bool)
         choked[self.rows.firsts] = ~self.onsets.clean
         return choked
 
     @cached_property
-    def _stroke_begun(self) -> dict[int, int]:
-        """Return which of the strokes a row begins, for rows that begin one."""
-        return {i: n for n, i in enumerate(self.rows.firsts.tolist())}
+    def _strokes(self) -> list[int]:
+        """Return which of the strokes carries every row."""
+        counts = self.rows.asked.columns.notes
+        return np.arange(len(counts)).repeat(counts).tolist()
 
     @cached_property
     def _landings(self) -> dict[int, Landing]:
@@ -109,8 +114,8 @@ class NoteTable:
         """Return one note."""
         rows, hair, strings, sounds, hand = self.rows, self.rows.hair, self.strings, self.sounds, self.hand
         note, placed, draft = rows.notes[i], rows.placed[i], rows.draft
-        measure, segment = draft.part.measures[note.event.measure], draft.strokes[rows.stroke[i]]
-        voices, chord, begun = strings.voices(i), rows.chords.get(i), self._stroke_begun.get(i)
+        measure, n = draft.part.measures[note.event.measure], self._strokes[i]
+        voices, chord, segment = strings.voices(i), rows.chords.get(i), rows.asked.strokes[n]
         speed, contact, instrument = float(sounds.speed[i]), float(strings.contact[i]), draft.rig.instrument
         heard, tilt = tone_class(float(self._lightest[i])), float(hand.tilt[0, i])
         return NotePlan(
@@ -142,7 +147,7 @@ class NoteTable:
             level_db=voices[0].level_db,
             brightness=float(strings.brightness[i]),
             tone=Tone.CHOKED if heard is Tone.CORE and self._choked[i] else heard,
-            onset_of_tone=None if begun is None else self.onsets.of(begun),
+            onset_of_tone=self.onsets.of(n) if note is segment.notes[0] else None,
             position=placed.position,
             chord=chord,
             colour=(note.ask.colour, note.ask.colour_end),
@@ -161,10 +166,9 @@ def _points(values: FloatArray, i: int) -> Points:
 def _loads(rows: Rows, sounds: Sounds) -> dict[int, Load]:
     """Return what is loaded before notes, by row: before each of a stroke that stops inside, else only the first."""
     times: dict[int, float] = {}
-    for n, k in enumerate(rows.strokes):
-        kind, first, last = rows.draft.strokes[k].kind, int(rows.firsts[n]), int(rows.lasts[n])
-        if not (kind.catch or kind.one_bow):
-            continue
+    firsts, lasts = rows.firsts.tolist(), rows.lasts.tolist()
+    for n in np.flatnonzero(_LOADED[rows.asked.columns.kind]).tolist():
+        kind, first, last = rows.asked.strokes[n].kind, firsts[n], lasts[n]
         for i in range(first, last + 1):
             anew = i == first or _set_anew(rows, i)
             if kind.catch and (i == first or kind.stops_inside):
@@ -189,12 +193,12 @@ def _sounds(rows: Rows, strings: Strings, swell: FloatArray) -> Sounds:
         strings: theirs.
         swell: force as each starts, is steady and ends, over the steady one; shape (3, N).
     """
-    lead, hair = rows.lead, rows.hair
+    lead, hair, pitches = rows.lead, rows.hair, rows.asked.notes.midi.tolist()
     shares = np.array([string.gravity_share for string in rows.draft.rig.instrument.strings])
     return Sounds(
         impedance=lead.strings.impedance,
         loops=lead.strings.loops,
-        frequency=np.array([frequency(midi) for midi in rows.midi.tolist()]),
+        frequency=np.array([frequency(midi) for midi in pitches]),
         speed=hair.speed,
         force=strings.force,
         swell=swell,

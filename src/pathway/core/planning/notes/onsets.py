@@ -62,18 +62,17 @@ class Onsets:
         return Onset(float(self.rise[n]), float(self.speak[n]), bool(self.clean[n]), float(self.attack_db[n]))
 
 
-def onsets_of(sounds: Sounds, kinds: Sequence[StrokeType], ringing: Sequence[bool], rig: Rig) -> Onsets:
+def onsets_of(sounds: Sounds, caught: BoolArray, rings: BoolArray, rig: Rig) -> Onsets:
     """Return how notes begin.
 
     Args:
         sounds: the notes.
-        kinds: their stroke types.
-        ringing: whether the string of each sounds already.
+        caught: whether the bow bites before each.
+        rings: whether the string of each sounds already.
         rig: instrument, bow and hand.
     """
-    force, rings = sounds.force * sounds.swell[0], np.array(ringing, bool)
+    force = sounds.force * sounds.swell[0]
     start = sounds.wedge(force)
-    caught = np.array([kind.start is Start.CATCH for kind in kinds], bool)
     rise = rise_time(sounds.speed, start, sounds.sounding, rig.instrument.length)
     clean = rings | caught | ((start.low <= start.high) & (sounds.speed / rise >= start.low))
     speak = periods_to_speak(sounds.beta, sounds.place, rings, caught, clean) / sounds.frequency

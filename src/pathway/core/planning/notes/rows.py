@@ -5,25 +5,24 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
-from pathway.core.arrays import FloatArray, IntArray
-from pathway.core.physics.string import StringRow
+from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.planning.draft import Draft
 from pathway.core.planning.notes.sharing import Hair
 from pathway.core.planning.notes.tone import Voices
 from pathway.core.planning.path.problem import Path
+from pathway.core.planning.strokes.asked import Asked
 from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import Note
 from pathway.core.planning.wishes import Link, Lock, Vibrato
 from pathway.core.technique.chords import Chord, bow_chord
-from pathway.core.technique.notation import place_range
 from pathway.core.technique.stroke_types import Contact
 
 EARLY_WEAK_BOW = -2.0  # level of strokes in the weak direction, in early style [dB]
 A_PAIR = 2  # strings; more make a chord
 _ATTACK, _ONE_BOW = of_kinds(lambda kind: kind.attack), of_kinds(lambda kind: kind.one_bow)
+_OFF, _GAPPED = of_kinds(lambda kind: kind.contact is not Contact.ON), of_kinds(lambda kind: kind.gap > 0)
 SILENCE = 0.12  # after it a stroke off the string comes out of the air [s], our estimate
 
 
@@ -34,6 +33,7 @@ class Rows:
     draft: Draft
     path: Path
     strokes: Sequence[int]  # of the draft, in order
+    asked: Asked  # these
     hair: Hair
     locks: Mapping[str, Lock]
 
@@ -43,44 +43,41 @@ class Rows:
         firsts = self.draft.first_notes
         return [i for k in self.strokes for i in range(firsts[k], firsts[k + 1])]
 
-    @cached_property
-    def stroke(self) -> IntArray:
-        """Return the stroke of every row."""
-        strokes = np.array(self.strokes)
-        return strokes.repeat(self.draft.columns.notes[strokes])
-
-    @cached_property
-    def firsts(self) -> NDArray[np.int64]:
+    @property
+    def firsts(self) -> IntArray:
         """Return the rows that begin a stroke."""
-        return np.append(0, self.lasts[:-1] + 1)
+        return self.asked.columns.firsts
 
-    @cached_property
-    def lasts(self) -> NDArray[np.int64]:
+    @property
+    def lasts(self) -> IntArray:
         """Return the rows that end a stroke."""
-        return np.cumsum(self.draft.columns.notes[self.strokes]) - 1
+        return self.firsts + self.asked.columns.notes - 1
+
+    def each(self, of_strokes: FloatArray) -> FloatArray:
+        """Return for every row what is known of its stroke."""
+        return of_strokes.repeat(self.asked.columns.notes)
 
     @cached_property
     def kinds(self) -> IntArray:
         """Return the manner of every row, in the order of their table."""
-        return self.draft.columns.kind[self.stroke]
+        kinds: IntArray = self.asked.columns.kind.repeat(self.asked.columns.notes)
+        return kinds
 
     @cached_property
     def notes(self) -> list[Note]:
         """Return the note of every row."""
-        return [note for k in self.strokes for note in self.draft.strokes[k].notes]
+        return [note for stroke in self.asked.strokes for note in stroke.notes]
 
     @cached_property
     def placed(self) -> list[Placement]:
         """Return the strings of every row."""
-        return [placed for k in self.strokes for placed in self.draft.strokes[k].placements]
+        return [placed for stroke in self.asked.strokes for placed in stroke.placements]
 
     @cached_property
     def targets(self) -> FloatArray:
         """Return the wanted level of every row [dB]; in early style the weak direction is softer."""
-        weak = self.path.directions[self.strokes] != self.draft.rig.strong
-        weak &= np.array([self.draft.strokes[k].early for k in self.strokes])
-        softer = np.where(weak, EARLY_WEAK_BOW, 0.0).repeat(self.draft.columns.notes[self.strokes])
-        return np.array([note.level_db for note in self.notes]) + softer
+        weak = (self.path.directions[self.strokes] != self.draft.rig.strong) & self.asked.columns.early
+        return self.asked.notes.level + self.each(np.where(weak, EARLY_WEAK_BOW, 0.0))
 
     @cached_property
     def _set(self) -> dict[int, Lock]:
@@ -96,19 +93,14 @@ class Rows:
         return {i: value for i, value in asked if value is not None}
 
     @cached_property
-    def midi(self) -> IntArray:
-        """Return the pitch of every lead."""
-        return np.array([placed.pitches[placed.leading] for placed in self.placed])
-
-    @cached_property
     def lead(self) -> Voices:
         """Return what is asked of the leading voices."""
         forces = np.full(len(self.notes), np.nan)
         for i, force in self.locked("force").items():
             forces[i] = force
         return Voices(
-            strings=StringRow.of([placed.lead for placed in self.placed]),
-            indices=np.array([placed.lead_string for placed in self.placed]),
+            strings=self.asked.notes.strings,
+            indices=self.asked.notes.string,
             speeds=self.hair.speed,
             factors=_ATTACK[self.kinds],
             targets=self.targets,
@@ -129,12 +121,12 @@ class Rows:
     @cached_property
     def colours(self) -> FloatArray:
         """Return the colour at the start and end of every row, −1 soft to 1 focused; shape (2, N)."""
-        return np.array([(note.ask.colour, note.ask.colour_end) for note in self.notes]).reshape(-1, 2).T
+        return np.stack([self.asked.notes.colour, self.asked.notes.colour_end])
 
     @cached_property
     def _paces(self) -> FloatArray:
         """Return by how much colour and role are faster than habit [ln], as each starts and ends; shape (2, N)."""
-        return np.array([note.ask.paces for note in self.notes]).reshape(-1, 2).T
+        return np.stack([self.asked.notes.pace, self.asked.notes.pace_end])
 
     @staticmethod
     def _at_moments(ends: FloatArray) -> FloatArray:
@@ -147,29 +139,34 @@ class Rows:
         return (lock.vibrato if lock else None) or self.notes[i].ask.vibrato
 
     @cached_property
-    def from_air(self) -> list[bool]:
+    def from_air(self) -> BoolArray:
         """Return which strokes land on the string: by the player's wish; else after a lifted one, or a silence.
 
         After a note that was kept on the string, and at the very beginning, a stroke starts from the string.
         """
-        strokes = self.draft.strokes
-        found = []
-        for k in self.strokes:
-            lock = self.draft.shapes.get(strokes[k].id)
-            off = strokes[k].kind.contact is not Contact.ON
-            wish = lock.from_air if lock else None
-            lifted = k > 0 and (strokes[k - 1].kind.contact is not Contact.ON or strokes[k].rest_before > SILENCE)
-            found.append(off and (lifted if wish is None else wish))
-        return found
+        columns = self.asked.columns
+        off = _OFF[columns.kind]
+        lands = off & (_OFF[self._kind_before] | (columns.rest > SILENCE)) & (np.array(self.strokes) > 0)
+        for n in np.flatnonzero(off).tolist() if self.draft.shapes else ():
+            lock = self.draft.shapes.get(self.asked.strokes[n].id)
+            if lock and lock.from_air is not None:
+                lands[n] = lock.from_air
+        return lands
+
+    @property
+    def _kind_before(self) -> IntArray:
+        """Return the manner of the stroke before each; the first has its own."""
+        kinds: IntArray = self.draft.columns.kind[np.maximum(np.array(self.strokes) - 1, 0)]
+        return kinds
 
     def _ranges(self) -> FloatArray:
         """Return the least and greatest β of every lead: as words ask, or the middle of the lane the player set."""
-        ranges = [place_range(n.ask.where, p.lead.furthest) for n, p in zip(self.notes, self.placed, strict=True)]
+        ranges = np.stack([self.asked.notes.nearest, self.asked.notes.furthest], axis=1)
         for i, lane in self.locked("lane").items():
             edges = self.placed[i].lead.lane_edges()
             middle = float((edges[int(lane) - 1] * edges[int(lane)]) ** 0.5)
-            ranges[i] = (middle, middle)
-        return np.array(ranges).reshape(-1, 2)
+            ranges[i] = middle
+        return ranges
 
     @cached_property
     def chords(self) -> dict[int, Chord]:
@@ -193,17 +190,19 @@ class Rows:
         )
 
     @cached_property
-    def ringing(self) -> list[bool]:
+    def ringing(self) -> BoolArray:
         """Return whether the string of every stroke's first note sounds already."""
-        strokes, turned = self.draft.strokes, (self.path.links == Link.CHANGE).tolist()
-        return [
-            k > 0
-            and turned[k]
-            and strokes[k].rest_before == 0
-            and (not strokes[k - 1].kind.gap or self.out_of_ring(k))
-            and strokes[k].placements[0].lead_string in strokes[k - 1].placements[-1].strings
-            for k in self.strokes
-        ]
+        strokes, notes, draft = np.array(self.strokes), self.draft.asked.notes, self.draft
+        first = draft.columns.firsts[strokes]
+        last = np.maximum(first - 1, 0)
+        rings: BoolArray = (strokes > 0) & (self.path.links[strokes] == Link.CHANGE) & (self.asked.columns.rest == 0)
+        alike = notes.string[first] == notes.string[last]
+        for n in np.flatnonzero(rings & (notes.voices[last] > 1)).tolist():
+            alike[n] = notes.string[first[n]] in draft.strokes[strokes[n] - 1].placements[-1].strings
+        rings &= alike
+        for n in np.flatnonzero(rings & _GAPPED[self._kind_before]).tolist():
+            rings[n] = self.out_of_ring(self.strokes[n])
+        return rings
 
     def out_of_ring(self, k: int) -> bool:
         """Whether a stroke comes out of the ring of the one before: in early style a weak bow after a strong one."""

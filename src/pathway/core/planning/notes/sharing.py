@@ -1,12 +1,12 @@
 """How strokes share their hair among their notes, and how their speed runs inside each. Arrays of shape (N,)."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import FloatArray, IntArray
+from pathway.core.planning.strokes.asked import Asked
 from pathway.core.planning.strokes.segments import Segment
 from pathway.core.planning.wishes import Profile
 
@@ -46,37 +46,28 @@ class Hair:
 
 
 def hair_of(
-    segments: Sequence[Segment],
-    starts: FloatArray,
-    ends: FloatArray,
-    times: FloatArray,
-    rolled: Sequence[Sequence[float]],
+    asked: Asked, starts: FloatArray, ends: FloatArray, times: FloatArray, rolled: Mapping[int, Sequence[float]]
 ) -> Hair:
     """Share the hair of K strokes among their N notes by time, the square root of the drive, and their profiles.
 
     Args:
-        segments: the strokes to be.
+        asked: the strokes to be.
         starts: where each begins on the hair [m]; shape (K,).
         ends: where it ends [m]; shape (K,).
         times: for which the bow really moves [s]; less than asked for where a retake takes some; shape (K,).
-        rolled: shifts of the contact along the hair before every note of a stroke but the first [m].
+        rolled: shifts of the contact along the hair before every note but the first [m], of strokes that have some.
     """
-    counts = np.array([len(segment.notes) for segment in segments])
-    firsts = np.append(0, np.cumsum(counts)[:-1])
-    notes = [note for segment in segments for note in segment.notes]
-    seconds = _seconds(segments, times)
-    levels = np.array([note.level_db for note in notes])
-    opening, closing = np.array([note.level_ends for note in notes]).T
+    notes, counts, firsts = asked.notes, asked.columns.notes, asked.columns.firsts
+    seconds, levels = _seconds(asked, times), notes.level
     begun = seconds.cumsum() - seconds
     whole = np.add.reduceat(seconds, firsts).repeat(counts)
     low = (begun - begun[firsts].repeat(counts)) / whole
     high = low + seconds / whole
-    way, into, out_of = _profiled(segments, counts, low, high)
+    way, into, out_of = _profiled(asked.strokes, counts, low, high)
     mean = way / np.maximum(high - low, LEAST_SHARE)
-    paces = np.array([note.ask.paces for note in notes]).T
-    pace = paces.mean(axis=0)
+    pace = (notes.pace + notes.pace_end) / 2
     shares = mean * seconds * 10 ** (levels / 40) * np.exp(pace)
-    shifts = _shifts(rolled, counts, ends - starts)
+    shifts = _shifts(rolled, firsts, len(seconds), ends - starts)
     free = ends - starts - np.add.reduceat(shifts, firsts)
     steps = shares * (free / np.add.reduceat(shares, firsts)).repeat(counts)
     moved = (shifts + steps).cumsum()
@@ -87,14 +78,14 @@ def hair_of(
         start=stop - steps,
         end=stop,
         sounding=seconds,
-        bows=np.array([float(stroke.bows) for stroke in segments]).repeat(counts),
-        opening=into / mean * 10 ** ((opening - levels) / 40) * np.exp(paces[0] - pace),
-        closing=out_of / mean * 10 ** ((closing - levels) / 40) * np.exp(paces[1] - pace),
+        bows=asked.columns.bows.repeat(counts),
+        opening=into / mean * 10 ** ((notes.opening - levels) / 40) * np.exp(notes.pace - pace),
+        closing=out_of / mean * 10 ** ((notes.closing - levels) / 40) * np.exp(notes.pace_end - pace),
     )
 
 
 def _profiled(
-    segments: Sequence[Segment], counts: NDArray[np.int64], low: FloatArray, high: FloatArray
+    segments: Sequence[Segment], counts: IntArray, low: FloatArray, high: FloatArray
 ) -> tuple[FloatArray, FloatArray, FloatArray]:
     """Return the way between two shares of every stroke's time, and the speed at both, by its profile."""
     profiles = [segment.profile for segment in segments]
@@ -107,29 +98,24 @@ def _profiled(
     return way, into, out_of
 
 
-def _shifts(rolled: Sequence[Sequence[float]], counts: NDArray[np.int64], ways: FloatArray) -> FloatArray:
+def _shifts(rolled: Mapping[int, Sequence[float]], firsts: IntArray, count: int, ways: FloatArray) -> FloatArray:
     """Return shifts that leave the bow most of its way [m]; in a short stroke the hand takes up the rest."""
-    shifts = np.zeros(int(counts.sum()))
-    first = 0
-    for k, (inner, count) in enumerate(zip(rolled, counts.tolist(), strict=True)):
-        whole, most = abs(sum(inner)), ROLLED * abs(float(ways[k]))
-        if any(inner):
-            shifts[first + 1 : first + count] = np.array(inner) * (most / whole if whole > most else 1.0)
-        first += count
+    shifts = np.zeros(count)
+    for k, inner in rolled.items():
+        whole, most, first = abs(sum(inner)), ROLLED * abs(float(ways[k])), int(firsts[k]) + 1
+        shifts[first : first + len(inner)] = np.array(inner) * (most / whole if whole > most else 1.0)
     return shifts
 
 
-def _seconds(segments: Sequence[Segment], times: FloatArray) -> FloatArray:
+def _seconds(asked: Asked, times: FloatArray) -> FloatArray:
     """Return how long every note sounds [s], with the time for a retake taken from the last ones of its stroke."""
-    seconds: list[float] = []
-    for segment, time in zip(segments, times.tolist(), strict=True):
-        own = [note.sounding for note in segment.notes]
-        taken = segment.moving - time
-        for i in range(len(own) - 1, -1, -1):
+    seconds, firsts = asked.notes.sounding.copy(), asked.columns.firsts
+    for k in np.flatnonzero(times < asked.columns.moving).tolist():
+        taken = float(asked.columns.moving[k] - times[k])
+        for i in range(int(firsts[k] + asked.columns.notes[k]) - 1, int(firsts[k]) - 1, -1):
+            part = min(taken, (1 - LEAST_SOUND) * float(seconds[i]))
+            seconds[i] -= part
+            taken -= part
             if taken <= 0:
                 break
-            part = min(taken, (1 - LEAST_SOUND) * own[i])
-            own[i] -= part
-            taken -= part
-        seconds += own
-    return np.array(seconds)
+    return seconds

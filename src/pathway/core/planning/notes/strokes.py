@@ -1,6 +1,5 @@
 """From the hair to the strokes: how each begins, joins the next or ends, what moves it and what it has in hand."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -37,15 +36,16 @@ class StrokeTable:
     @classmethod
     def of(cls, rows: Rows, problem: PathProblem, last: Sounds) -> "StrokeTable":
         """Return what becomes of some strokes whose last notes sound as given."""
-        strokes, path, some = rows.draft.strokes, rows.path, list(rows.strokes)
-        following = [strokes[k + 1].notes[0].sounding if k + 1 < len(strokes) else math.inf for k in some]
-        (low, high), starts, columns = rows.draft.rig.usable, path.starts[some], rows.draft.columns
+        path, some, columns = rows.path, np.array(rows.strokes), rows.asked.columns
+        every = rows.draft.asked
+        following = np.append(every.notes.sounding[every.columns.firsts], np.inf)[some + 1]
+        (low, high), starts = rows.draft.rig.usable, path.starts[some]
         ahead = np.where(path.directions[some] > 0, high - starts, starts - low)
         return cls(
             rows,
-            dips=join_dips(last, rows.hair.closing[rows.lasts], np.array(following), rows.draft.rig),
+            dips=join_dips(last, rows.hair.closing[rows.lasts], following, rows.draft.rig),
             sounding=last.sounding,
-            in_hand=ahead / problem.slowest[some] * columns.bows[some] - columns.moving[some],
+            in_hand=ahead / problem.slowest[some] * columns.bows - columns.moving,
         )
 
     def stroke(self, n: int) -> StrokePlan:
@@ -78,7 +78,7 @@ class StrokeTable:
             lowest_tempo=float(draft.lowest_tempi[k]),
             dip=float(self.dips[n]) if joins else 0.0,
             exit_time=exit_time(how, max(0.0, note.end - note.begin - sounding)),
-            from_air=self.rows.from_air[n],
+            from_air=bool(self.rows.from_air[n]),
             kept_down=_kept_down(draft.strokes, k),
             limb=_limb(segment, start, end, float(draft.rates[k]), draft.rig),
         )

@@ -48,9 +48,10 @@ from pathway.core.planning.path.weights import (
     UPBEAT_AFTER_REST,
     WEAK_ENTRY,
 )
+from pathway.core.planning.strokes.asked import Asked
 from pathway.core.planning.strokes.columns import StrokeColumns, of_kinds
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
-from pathway.core.planning.strokes.segments import HALF_BAR, Segment
+from pathway.core.planning.strokes.segments import HALF_BAR
 from pathway.core.planning.strokes.speeds import speeds_of
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.planning.strokes.zones import rebounding, zones_of
@@ -60,28 +61,30 @@ from pathway.core.rig.instrument import Rig
 from pathway.core.technique.chords import REST, start_band
 from pathway.errors import OutOfRange
 
-_ONE_BOW = of_kinds(lambda kind: kind.one_bow)
+_ONE_BOW, _JOINS = of_kinds(lambda kind: kind.one_bow), of_kinds(lambda kind: kind.joins)
+_GAPPED, _FACTOR = of_kinds(lambda kind: kind.gap > 0), of_kinds(lambda kind: kind.attack * kind.breadth)
+_BY_TYPE = of_kinds(lambda kind: kind.hair_a_note is not None or kind.whole_bow)
 
 
-def problem_of(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> PathProblem:
+def problem_of(asked: Asked, rig: Rig) -> PathProblem:
     """Return the path problem of a part, before any sign or lock.
 
     Args:
-        strokes: K of them, on their strings.
-        columns: what is known of them.
+        asked: K strokes.
         rig: instrument, bow and hand.
     """
-    speeds = speeds_of(strokes, rig)
+    strokes, columns, kinds = asked.strokes, asked.columns, asked.columns.kind
+    speeds = speeds_of(asked, rig)
     drives, preferred = speeds.drive, speeds.preferred
     moving, bows, rest = columns.moving, columns.bows, columns.rest
-    zones = zones_of(strokes, speeds.level_db, preferred * moving / bows, rig)
-    factors = np.array([stroke.kind.attack * stroke.kind.breadth for stroke in strokes])
+    zones = zones_of(asked, speeds.level_db, preferred * moving / bows, rig)
+    factors = _FACTOR[kinds]
     step = np.zeros(len(strokes))
     step[1:] = 0.5 * np.log(drives[1:] / drives[:-1]) + np.log(factors[1:] / factors[:-1]) + np.diff(speeds.pace)
-    by_type = np.array([s.kind.hair_a_note is not None or s.kind.whole_bow for s in strokes])
+    by_type = _BY_TYPE[kinds]
     step[1:] = np.where(by_type[1:] | by_type[:-1], np.log(preferred[1:] / preferred[:-1]), step[1:])
-    speeding, slowing = _evenness(columns, np.array([stroke.early for stroke in strokes]))
-    shift = _shifts(strokes, rig)
+    speeding, slowing = _evenness(columns)
+    shift = _shifts(asked, rig)
     low, high = rig.usable
     nowhere = np.full(len(strokes), np.nan)
     return PathProblem(
@@ -92,18 +95,18 @@ def problem_of(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> P
         fastest=speeds.fastest,
         zone_low=zones[:, 0],
         zone_high=zones[:, 1],
-        direction_costs=_direction_costs(strokes, columns, rig),
-        start_bands=_start_bands(strokes, preferred * moving / bows, rig),
+        direction_costs=_direction_costs(asked, rig),
+        start_bands=_start_bands(asked, preferred * moving / bows, rig),
         rest=rest,
-        settle=np.array([REST if stroke.is_chord else 0.0 for stroke in strokes]),
+        settle=np.where(columns.chord, REST, 0.0),
         shift=shift,
         change=ROLL * np.abs(shift) / rig.instrument.spacing,
-        hook=_hook_costs(strokes, columns) + ROLL * np.abs(shift) / rig.instrument.spacing,
-        retake=_retake_costs(strokes, columns),
+        hook=_hook_costs(columns) + ROLL * np.abs(shift) / rig.instrument.spacing,
+        retake=_retake_costs(columns),
         speeding=speeding,
         slowing=slowing,
         wanted_step=step,
-        keep=np.array([stroke.keep_back for stroke in strokes]),
+        keep=columns.keep_back,
         pinned_start=nowhere,
         pinned_end=nowhere,
         low=low,
@@ -111,19 +114,20 @@ def problem_of(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> P
     )
 
 
-def _start_bands(segments: Sequence[Segment], lengths: FloatArray, rig: Rig) -> FloatArray:
+def _start_bands(asked: Asked, lengths: FloatArray, rig: Rig) -> FloatArray:
     """Where chords begin at best, and a staccato in one bow on the player's own stretch of hair; shape (K, 2, 2).
 
     Args:
-        segments: K of them.
+        asked: K strokes.
         lengths: that each would take by habit [m].
         rig: instrument, bow and hand.
     """
-    bands = np.full((len(segments), 2, 2), (-np.inf, np.inf))
-    for k, segment in enumerate(segments):
-        if segment.is_chord:
-            bands[k] = [start_band(way, segment.level_db, rig) for way in Direction]
-        elif segment.kind.one_bow:
+    columns = asked.columns
+    bands = np.full((len(columns.chord), 2, 2), (-np.inf, np.inf))
+    for k in np.flatnonzero(columns.chord | _ONE_BOW[columns.kind]).tolist():
+        if columns.chord[k]:
+            bands[k] = [start_band(way, asked.strokes[k].level_db, rig) for way in Direction]
+        else:
             bands[k] = [_own_band(way, float(lengths[k]), rig) for way in Direction]
     return bands
 
@@ -137,10 +141,12 @@ def _own_band(way: Direction, length: float, rig: Rig) -> tuple[float, float]:
     return (low, max(low, high - length)) if way is Direction.DOWN else (min(high, low + length), high)
 
 
-def _shifts(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
+def _shifts(asked: Asked, rig: Rig) -> FloatArray:
     """How far the contact moves between strokes where the bow rolls over silent strings [m]; shape (K,)."""
-    shifts = np.zeros(len(strokes))
-    for k in range(1, len(strokes)):
+    strokes, string, several = asked.strokes, asked.notes.string, asked.notes.voices > 1
+    shifts, here = np.zeros(len(strokes)), asked.columns.firsts[1:]
+    leaps = (np.abs(string[here] - string[here - 1]) > 1) | several[here] | several[here - 1]
+    for k in (np.flatnonzero(leaps) + 1).tolist():
         before, stroke = strokes[k - 1], strokes[k]
         way = nearest_strings(before.placements[-1], stroke.placements[0])
         last = before.notes[-1]
@@ -150,7 +156,7 @@ def _shifts(strokes: Sequence[Stroke], rig: Rig) -> FloatArray:
     return shifts
 
 
-def _evenness(columns: StrokeColumns, early: BoolArray) -> FloatArray:
+def _evenness(columns: StrokeColumns) -> FloatArray:
     """Weights of speeding up and of slowing down; shape (2, K)."""
     memory, moving = np.exp(-columns.rest / EVEN_MEMORY), columns.moving
     memory[memory < FORGET] = 0.0
@@ -159,7 +165,7 @@ def _evenness(columns: StrokeColumns, early: BoolArray) -> FloatArray:
     speeding = np.where(columns.weak, EVEN_WEAK, EVEN) * memory
     slowing = EVEN * np.exp(-((ratio / SLOWING_RATIO) ** 2)) * memory
     both: FloatArray = np.stack([speeding, slowing])
-    both *= np.where(early, EARLY_EVENNESS, 1.0)
+    both *= np.where(columns.early, EARLY_EVENNESS, 1.0)
     return both
 
 
@@ -230,45 +236,45 @@ def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
     return replace(problem, direction_costs=costs)
 
 
-def _direction_costs(strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> FloatArray:
+def _direction_costs(asked: Asked, rig: Rig) -> FloatArray:
     """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
-    costs = np.zeros((len(strokes), 2))
+    columns, early, grows = asked.columns, asked.columns.early, asked.columns.grows
+    costs = np.zeros((len(early), 2))
     strong, weak = costs.T if rig.strong is Direction.DOWN else costs.T[::-1]
-    rows = [(s.early, s.first_of_bar, s.is_chord, s.starts_phrase, s.upbeat, s.grows) for s in strokes]
-    early, of_bar, chords, phrases, upbeats, grows = np.array(rows, dtype=np.int64).T
     light = columns.strength < HALF_BAR
-    against = (early > 0) & light
+    against = early & light
     strong[against] = EARLY_WEAK
     weak[~against] = (columns.strength * np.where(early, EARLY_STRENGTH, 1.0))[~against]
-    weak += BAR_START * of_bar + ACCENT * columns.accented
-    weak += CHORD * chords + PHRASE_START * phrases
+    weak += BAR_START * columns.first_of_bar + ACCENT * columns.accented
+    weak += CHORD * columns.chord + PHRASE_START * columns.starts_phrase
     weak[0] += FIRST_STROKE * ~light[0]
     strong += ONE_BOW * (_ONE_BOW[columns.kind] & columns.slurred)
     after_rest = columns.rest > 0
     after_rest[0] = True
     entries = np.where(after_rest & light, WEAK_ENTRY, 0.0)
-    strong += np.where(upbeats, UPBEAT + UPBEAT_AFTER_REST * after_rest, entries)
+    strong += np.where(columns.upbeat, UPBEAT + UPBEAT_AFTER_REST * after_rest, entries)
     swells = (columns.moving > GROWTH_FROM) & (grows != 0)
     costs[swells, np.where(grows > 0, 0, 1)[swells]] += GROWTH
-    _add_hard_ways(costs, strokes, columns, rig)
+    _add_hard_ways(costs, asked, rig)
     return costs
 
 
-def _add_hard_ways(costs: FloatArray, strokes: Sequence[Stroke], columns: StrokeColumns, rig: Rig) -> None:
+def _add_hard_ways(costs: FloatArray, asked: Asked, rig: Rig) -> None:
     """Fast separate notes over two strings: the higher string on a down-bow is the hard way on upheld rigs."""
     if not rig.hard_way:
         return
-    alone = columns.notes == 1
-    fast = np.diff(columns.begin) < ALTERNATING
-    for k in (np.flatnonzero(alone[1:] & alone[:-1] & fast & (columns.rest[1:] == 0)) + 1).tolist():
-        step = strokes[k].placements[0].lead_string - strokes[k - 1].placements[-1].lead_string
-        if step:
-            costs[k, 0 if is_hard_way(step, Direction.DOWN, rig.hard_way) else 1] += HARD_WAY
+    columns, string = asked.columns, asked.notes.string
+    alone, fast = columns.notes == 1, np.diff(columns.begin) < ALTERNATING
+    here = columns.firsts[1:]
+    step = string[here] - string[here - 1]
+    felt = alone[1:] & alone[:-1] & fast & (columns.rest[1:] == 0) & (step != 0)
+    hard = np.where(is_hard_way(step, Direction.DOWN, rig.hard_way), 0, 1)[felt]
+    costs[np.flatnonzero(felt) + 1, hard] += HARD_WAY
 
 
-def _hook_costs(segments: Sequence[Segment], columns: StrokeColumns) -> FloatArray:
+def _hook_costs(columns: StrokeColumns) -> FloatArray:
     short = (columns.strength < HALF_BAR) & (columns.moving < SHORT_NOTE) & (columns.notes == 1)
-    short |= np.array([segment.kind.gap > 0 for segment in segments])
+    short |= _GAPPED[columns.kind]
     long = (columns.notes >= 3) | (columns.moving > LONG_STROKE)
     ease = np.select([pairs_in(columns), short, long], [HOOK_PAIR, HOOK_SHORT, HOOK_LONG], 1.0)
     costs: FloatArray = HOOK * ease * np.exp(-columns.rest / LINK_MEMORY) + HOOK_BASE
@@ -285,10 +291,10 @@ def pairs_in(columns: StrokeColumns) -> BoolArray:
     return pairs
 
 
-def _retake_costs(segments: Sequence[Segment], columns: StrokeColumns) -> FloatArray:
-    ease = np.where(columns.accented | np.array([s.is_chord for s in segments]), RETAKE_STRONG, 1.0)
+def _retake_costs(columns: StrokeColumns) -> FloatArray:
+    ease = np.where(columns.accented | columns.chord, RETAKE_STRONG, 1.0)
     costs: FloatArray = RETAKE * ease * np.exp(-columns.rest / LINK_MEMORY) + RETAKE_BASE
-    joins = np.array([segment.kind.joins for segment in segments])
+    joins = _JOINS[columns.kind]
     legato = (columns.slurred[1:] | columns.slurred[:-1]) & (columns.rest[1:] == 0) & joins[1:] & joins[:-1]
     costs[1:] += np.where(legato, LIFT_IN_LEGATO, 0.0)
     return costs

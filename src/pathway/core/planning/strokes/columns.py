@@ -1,14 +1,18 @@
 """What is known of all strokes to be, quantity by quantity: for rules that look at the whole part at once."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
-from pathway.core.planning.strokes.segments import HALF_BAR, Segment
+from pathway.core.physics.string import StringRow
+from pathway.core.planning.strokes.placement import Placement
+from pathway.core.planning.strokes.segments import HALF_BAR, PHRASE_REST, Note, Segment
+from pathway.core.planning.strokes.stroke import Stroke
+from pathway.core.technique.notation import Half, place_range
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
 RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
@@ -21,6 +25,63 @@ def of_kinds(tell: Callable[[StrokeType], float]) -> NDArray[Any]:
 
 
 _STOPS_INSIDE = of_kinds(lambda kind: kind.stops_inside)
+_SUNG = of_kinds(lambda kind: kind.hair_a_note is None)
+
+
+@dataclass(frozen=True, slots=True)
+class NotesAsked:
+    """What is asked of all notes, and where they lie; arrays of shape (N,)."""
+
+    begin: FloatArray  # [s]
+    end: FloatArray  # as written [s]
+    sounding: FloatArray  # [s]
+    level: FloatArray  # mean [dB]
+    opening: FloatArray  # level as it begins and as it ends [dB]
+    closing: FloatArray
+    accent: BoolArray
+    tied: BoolArray
+    bows: IntArray  # strokes to and fro that it is repeated in; 0 where it is not
+    colour: FloatArray  # −1 soft to 1 focused, as it begins and as it ends
+    colour_end: FloatArray
+    pace: FloatArray  # by how much faster than habit, as it begins and as it ends [ln]
+    pace_end: FloatArray
+    nearest: FloatArray  # least and greatest β asked for
+    furthest: FloatArray
+    string: IntArray  # of the lead, 0 the lowest
+    midi: IntArray
+    position: IntArray  # of the left hand
+    voices: IntArray  # strings that sound
+    impedance: FloatArray  # of the lead as it sounds, as in a row of strings
+    loss_resistance: FloatArray
+    length: FloatArray
+    heaviness: FloatArray
+    gap: FloatArray  # β of the fingerboard's end
+    stopped: BoolArray
+    loops: FloatArray
+
+    @classmethod
+    def of(cls, strokes: Sequence[Stroke]) -> "NotesAsked":
+        """Return the notes of some strokes."""
+        pairs = (pair for stroke in strokes for pair in zip(stroke.notes, stroke.placements, strict=True))
+        return cls(*map(np.array, zip(*(_asked(*pair) for pair in pairs), strict=True)))
+
+    @property
+    def strings(self) -> StringRow:
+        """Return the leads as they sound."""
+        return StringRow(
+            self.impedance, self.loss_resistance, self.length, self.heaviness, self.gap, self.stopped, self.loops
+        )
+
+
+def _asked(note: Note, placed: Placement) -> tuple[float, ...]:
+    ask, lead, leading = note.ask, placed.sounding[placed.leading], placed.leading
+    furthest = lead.furthest
+    return (
+        note.begin, note.end, note.sounding, note.level_db, *note.level_ends, note.pulse_db > 0, note.event.tied,
+        note.bows, ask.colour, ask.colour_end, *ask.paces, *place_range(ask.where, furthest), placed.strings[leading],
+        placed.pitches[leading], placed.position, len(placed.strings), lead.impedance, lead.loss_resistance,
+        lead.length, lead.heaviness, furthest, lead.stopped, float(lead.loops),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,27 +92,54 @@ class StrokeColumns:
     end: FloatArray  # as written [s]
     moving: FloatArray  # how long the bow moves [s]
     bows: FloatArray  # strokes to and fro
-    rest: FloatArray  # silence before it [s]
     notes: IntArray  # how many
+    level: FloatArray  # mean [dB]
+    accented: BoolArray
+    rate: FloatArray  # separate notes that it carries a second
+    rest: FloatArray  # silence before it [s]
     measure: IntArray  # in which it begins, counted from 0
     kind: IntArray  # manner, in the order of their table
-    level: FloatArray  # mean [dB]
     strength: FloatArray  # metrical, 0 to 1
-    accented: BoolArray
-    sung: BoolArray  # neither bounces nor is caught
+    first_of_bar: BoolArray
+    upbeat: BoolArray
+    grows: IntArray  # 1 growing, −1 fading, 0 neither
     proposed: BoolArray  # begins with a bow change that the page does not have
-    rate: FloatArray  # separate notes that it carries a second
+    early: BoolArray  # its direction tells strong from weak
+    chord: BoolArray  # it begins with three heads or more
+    keep_back: FloatArray  # hair that should be left ahead at its end [m]
+    halved: BoolArray  # a half of the bow, or another part, is asked for
 
     @classmethod
-    def of(cls, strokes: Sequence[Segment]) -> "StrokeColumns":
-        """Return the columns of some strokes."""
-        return cls(*map(np.array, zip(*map(_row, strokes), strict=True)))
+    def of(cls, strokes: Sequence[Segment], notes: NotesAsked) -> "StrokeColumns":
+        """Return the columns of some strokes, whose notes are given."""
+        ends = np.cumsum([len(stroke.notes) for stroke in strokes])
+        firsts = np.append(0, ends[:-1])
+        moving, bows = np.add.reduceat(notes.sounding, firsts), np.maximum(1, np.add.reduceat(notes.bows, firsts))
+        begin, end = notes.begin[firsts], notes.end[ends - 1]
+        separate = np.where(bows > 1, bows, np.add.reduceat(~notes.tied, firsts, dtype=np.int64))
+        return cls(
+            begin,
+            end,
+            moving,
+            bows.astype(np.float64),
+            ends - firsts,
+            np.add.reduceat(notes.level * notes.sounding, firsts) / np.maximum(moving, 1e-9),
+            notes.accent[firsts],
+            np.divide(separate, end - begin, out=np.zeros(len(ends)), where=end > begin),
+            *map(np.array, zip(*map(_row, strokes), strict=True)),
+        )
 
-    def around(self, before: int, middle: "StrokeColumns", after: int) -> "StrokeColumns":
-        """Return other columns with so many of these strokes before and after them."""
-        end = len(self.begin) - after
-        named = [(getattr(self, field.name), getattr(middle, field.name)) for field in fields(self)]
-        return StrokeColumns(*(np.concatenate([own[:before], other, own[end:]]) for own, other in named))
+    @property
+    def firsts(self) -> IntArray:
+        """Return the index of the first note of each."""
+        firsts: IntArray = np.append(0, np.cumsum(self.notes)[:-1])
+        return firsts
+
+    @property
+    def sung(self) -> BoolArray:
+        """Return which neither bounce nor are caught."""
+        sung: BoolArray = _SUNG[self.kind]
+        return sung
 
     @property
     def slurred(self) -> BoolArray:
@@ -65,23 +153,27 @@ class StrokeColumns:
         light: BoolArray = (self.strength < HALF_BAR) & ~self.accented
         return light
 
+    @property
+    def starts_phrase(self) -> BoolArray:
+        """Return which begin a phrase on a beat that carries weight."""
+        begins: BoolArray = (self.rest > PHRASE_REST) & (self.strength >= HALF_BAR)
+        return begins
+
 
 def _row(stroke: Segment) -> tuple[float, ...]:
     return (
-        stroke.begin,
-        stroke.end,
-        stroke.moving,
-        float(stroke.bows),
         stroke.rest_before,
-        len(stroke.notes),
         stroke.notes[0].event.measure,
         _KINDS[stroke.kind.key],
-        stroke.level_db,
         stroke.strength,
-        stroke.accented,
-        stroke.kind.hair_a_note is None,
+        stroke.first_of_bar,
+        stroke.upbeat,
+        stroke.grows,
         stroke.proposed,
-        stroke.rate,
+        stroke.early,
+        stroke.is_chord,
+        stroke.keep_back,
+        stroke.ask.half is not Half.ANY,
     )
 
 

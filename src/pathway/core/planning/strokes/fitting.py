@@ -2,9 +2,8 @@
 
 from collections.abc import Sequence
 
-import numpy as np
-
 from pathway.core.music import Part
+from pathway.core.planning.strokes.asked import Asked
 from pathway.core.planning.strokes.segments import strength_at
 from pathway.core.planning.strokes.speeds import speeds_of
 from pathway.core.planning.strokes.stroke import Stroke, divided
@@ -36,8 +35,8 @@ def fitted(part: Part, strokes: Sequence[Stroke], rig: Rig) -> list[Stroke]:
 
 def _least_hair(strokes: Sequence[Stroke], rig: Rig) -> list[float]:
     """Return the hair [m] that each stroke needs at half its slowest speed."""
-    moving = np.array([stroke.moving / stroke.bows for stroke in strokes])
-    hair: list[float] = (STARVED * speeds_of(strokes, rig).slowest * moving).tolist()
+    asked = Asked.of(strokes)
+    hair: list[float] = (STARVED * speeds_of(asked, rig).slowest * asked.columns.moving / asked.columns.bows).tolist()
     return hair
 
 

@@ -1,20 +1,21 @@
 """What speeds strokes can have: the slowest and fastest that carry their level, and the one a player takes by habit."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
+from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.rebound import longest_landings
-from pathway.core.planning.strokes.segments import first_notes
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
-from pathway.core.technique.notation import place_range
 
 _PREFERRED, _SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
 ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
 LENGTH_LEVELS = (-12.0, 6.0)  # at which a tremolo takes its least and its most hair [dB]
+_ATTACK, _BREADTH = of_kinds(lambda kind: kind.attack), of_kinds(lambda kind: kind.breadth)
+_WHOLE_BOW = of_kinds(lambda kind: kind.whole_bow)
 _LEAST_NOTE = 0.005  # hair of a note of a staccato in one bow, on a short stretch [m]
 WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
 
@@ -31,61 +32,49 @@ class Speeds:
     preferred: FloatArray  # [m/s]
 
 
-def speeds_of(strokes: Sequence[Stroke], rig: Rig) -> Speeds:
+def speeds_of(asked: Asked, rig: Rig) -> Speeds:
     """Return drive and speeds of K strokes, weighed by the time of their notes.
 
     A type with a length of its own is not bound by the speeds of a singing tone: they open around it.
 
     Args:
-        strokes: on their strings.
+        asked: K strokes.
         rig: instrument, bow and hand.
     """
     drive_mf = rig.instrument.drive_mf
-    firsts = first_notes(strokes)
-    counts, firsts = np.diff(firsts), firsts[:-1]
-    notes = [note for stroke in strokes for note in stroke.notes]
-    sounding, levels = np.array([(note.sounding, note.level_db) for note in notes]).T
-    leads = [placed.lead for stroke in strokes for placed in stroke.placements]
-    ranges = [place_range(note.ask.where, lead.furthest) for note, lead in zip(notes, leads, strict=True)]
-    nearest, furthest = np.array(ranges).T
-    on_string = drive_mf * 10 ** (levels / 20) / np.array([lead.heaviness for lead in leads])
-    whole = np.add.reduceat(sounding, firsts)
-    weights = sounding / whole.repeat(counts)
-    slowest, fastest, level = (
-        np.add.reduceat(weights * values, firsts) for values in (nearest * on_string, furthest * on_string, levels)
-    )
+    columns, notes, firsts = asked.columns, asked.notes, asked.columns.firsts
+    on_string = drive_mf * 10 ** (notes.level / 20) / notes.heaviness
+    weights = notes.sounding / columns.moving.repeat(columns.notes)
+    of_notes = notes.nearest * on_string, notes.furthest * on_string, notes.level, (notes.pace + notes.pace_end) / 2
+    slowest, fastest, level, pace = (np.add.reduceat(weights * values, firsts) for values in of_notes)
     drive = drive_mf * 10 ** (level / 20)
-    breadth, attack = np.array([(stroke.kind.breadth, stroke.kind.attack) for stroke in strokes]).T
-    pace = np.add.reduceat(weights * np.array([note.ask.paces for note in notes]).mean(axis=1), firsts)
-    habit = preferred_speed(drive, drive_mf) * breadth * np.exp(pace)
+    attack = _ATTACK[columns.kind]
+    habit = preferred_speed(drive, drive_mf) * _BREADTH[columns.kind] * np.exp(pace)
     plain = np.maximum(habit, ABOVE_SLOWEST * slowest)
     wanted = np.minimum(plain, BELOW_FASTEST * fastest) * attack
     speeds = Speeds(level, drive, pace, slowest, fastest * attack, wanted)
-    lengths = _own_lengths(strokes, rig, wanted)
-    for k, stroke in enumerate(strokes):
-        if stroke.kind.whole_bow or k in lengths:
-            limits = float(slowest[k]), float(fastest[k])
-            speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(stroke, rig, *limits, lengths.get(k))
+    lengths = _own_lengths(asked, rig, wanted)
+    for k in np.flatnonzero(_WHOLE_BOW[columns.kind] | ~columns.sung).tolist():
+        limits, stroke = (float(slowest[k]), float(fastest[k])), asked.strokes[k]
+        speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(stroke, rig, *limits, lengths.get(k))
     return speeds
 
 
-def _own_lengths(strokes: Sequence[Stroke], rig: Rig, sung: FloatArray) -> dict[int, float]:
+def _own_lengths(asked: Asked, rig: Rig, sung: FloatArray) -> dict[int, float]:
     """Return the hair of a note [m] of the strokes whose type has a length of its own, by their index.
 
     Within its lengths a note takes what its level and its time ask for, so that soft bounces are short ones; and never
     more than the hand draws while the bow touches.
 
     Args:
-        strokes: K of them.
+        asked: K strokes.
         rig: whose hair they have.
         sung: speeds at which sung notes of their levels go [m/s]; shape (K,).
     """
     reliable = [high - low for low, high in (one.stretch for one in rig.staccato if one.stretch)]
-    found = {}
-    for k, stroke in enumerate(strokes):
-        hair = stroke.kind.hair_a_note
-        if hair is None:
-            continue
+    found, strokes = {}, asked.strokes
+    for k in np.flatnonzero(~asked.columns.sung).tolist():
+        stroke, hair = strokes[k], strokes[k].kind.hair_a_note or (0.0, 0.0)
         found[k] = min(max(float(sung[k]) * stroke.moving / len(stroke.notes), hair[0]), hair[1])
         if stroke.kind.one_bow:
             found[k] = max(_LEAST_NOTE, min(found[k], max(reliable, default=rig.bow.hair) / len(stroke.notes)))

@@ -5,6 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
+from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.rebound import homes_of, rebounds_of, room_of
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
@@ -12,26 +14,27 @@ from pathway.core.technique.notation import ZONES, Half
 
 CENTRES = ((-9.0, 0.0, 4.0), (0.569, 0.508, 0.446))  # level [dB] → share of the hair
 EDGES = (0.046, 0.954)
+_AT_HOME = of_kinds(lambda kind: kind.bounces or kind.zone is not None)
 TOWARDS_FROG, SLACK = 0.06, 0.03  # accents and chords lie nearer the frog; room about the preferred [m]
 
 
-def zones_of(strokes: Sequence[Stroke], levels: FloatArray, lengths: FloatArray, rig: Rig) -> FloatArray:
+def zones_of(asked: Asked, levels: FloatArray, lengths: FloatArray, rig: Rig) -> FloatArray:
     """Return where the middles of K strokes are at home [m]: from and to, shape (K, 2).
 
     Args:
-        strokes: on their strings.
+        asked: K strokes.
         levels: of each [dB]; shape (K,).
         lengths: that a player would take by habit [m]; shape (K,).
         rig: instrument, bow and hand.
     """
-    hair = rig.bow.hair
-    forward = np.array([stroke.accented or stroke.is_chord for stroke in strokes])
+    hair, strokes, columns = rig.bow.hair, asked.strokes, asked.columns
+    forward = columns.accented | columns.chord
     centres = np.interp(levels, *CENTRES) * hair - np.where(forward, TOWARDS_FROG, 0.0)
     half = lengths / 2 + SLACK
     zones = np.clip(np.stack([centres - half, centres + half], axis=1), EDGES[0] * hair, EDGES[1] * hair)
     bouncing = []
-    for k, stroke in enumerate(strokes):
-        kind = stroke.kind
+    for k in np.flatnonzero(_AT_HOME[columns.kind] | columns.halved).tolist():
+        stroke, kind = strokes[k], strokes[k].kind
         if stroke.ask.half is not Half.ANY:
             zones[k] = np.multiply(ZONES[stroke.ask.half], hair)
         elif kind.bounces:
