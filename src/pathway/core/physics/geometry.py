@@ -1,6 +1,8 @@
 """The bow's levels on the bridge and the way from string to string. SI units, angles in radians."""
 
 import math
+from collections.abc import Callable
+from functools import lru_cache
 
 import numpy as np
 
@@ -14,6 +16,13 @@ HAND_BEHIND_PIVOT = 0.10  # from the hold's pivot to the hand's far side [m]
 FASTEST_HAND = 2.2  # in a crossing: quick detached leaps over a string ask for as much [m/s], our estimate
 ROLL_TIME = 0.040  # to roll over one silent string [s]
 ROLL_SPEED = 0.4  # of the bow meanwhile, against the slower of the two notes; our estimate
+
+
+@lru_cache(maxsize=64)
+def between_strings(instrument: Instrument, of: Callable[[Instrument, int, int], float]) -> FloatArray:
+    """Return a measure of the way between any two strings; shape (from, to)."""
+    strings = range(len(instrument.strings))
+    return np.array([[of(instrument, one, other) for other in strings] for one in strings])
 
 
 def crossing_angle(instrument: Instrument, from_string: int, to_string: int) -> float:

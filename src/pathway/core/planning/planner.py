@@ -212,7 +212,7 @@ def assemble(
         known: the plan before an edit, and what of it is carried over.
     """
     strokes, bowed, columns = strokes_and_notes(draft, problem, path, locks, known)
-    crossed = crossings_of(draft, path, bowed, columns, known)
+    crossed = crossings_of(draft, path, columns, known)
     return Plan(
         draft=draft,
         locks=locks,

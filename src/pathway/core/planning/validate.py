@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
-from pathway.core.physics.geometry import contact_shift
+from pathway.core.physics.geometry import between_strings, contact_shift
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import Link
@@ -161,10 +161,10 @@ def _voices(note: NotePlan) -> Iterator[str]:
 def _rolls(plan: Plan) -> Iterator[str]:
     """A roll moves the contact no further than the strings lie apart, and the way they lie."""
     columns = plan.crossed.columns
-    for i in np.flatnonzero(columns.rolls).tolist():
-        most, shift = contact_shift(plan.rig.instrument, columns.source[i], columns.target[i]), columns.shift[i]
-        if shift and not -_TOUCH <= shift * (1 if most > 0 else -1) <= abs(most) + _TOUCH:
-            yield f"note {plan.draft.bowed[i].id} lies off where the bow comes to over the strings between"
+    most = between_strings(plan.rig.instrument, contact_shift)[columns.source, columns.target]
+    along = columns.shift * np.where(most > 0, 1, -1)
+    for i in np.flatnonzero((along < -_TOUCH) | (along > np.abs(most) + _TOUCH)).tolist():
+        yield f"note {plan.draft.bowed[i].id} lies off where the bow comes to over the strings between"
 
 
 def _marks(plan: Plan) -> Iterator[str]:

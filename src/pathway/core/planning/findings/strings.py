@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray, IntArray
+from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.physics.string import FURTHEST, lane_step
@@ -44,7 +44,7 @@ def _between(scene: Scene, crossing: Crossing) -> dict[str, str]:
 
 
 def _bar(scene: Scene, crossing: Crossing) -> str:
-    return scene.note(crossing.to_note).measure
+    return scene.draft.part.bar[crossing.to_note]
 
 
 def _between_full_notes(scene: Scene, crossing: Crossing) -> bool:
@@ -53,11 +53,16 @@ def _between_full_notes(scene: Scene, crossing: Crossing) -> bool:
     return not (event[crossing.from_note].grace or event[crossing.to_note].grace)
 
 
+def _by_chords(scene: Scene) -> BoolArray:
+    """Return which notes are chords, or come after one."""
+    chords = scene.columns.voices >= A_CHORD
+    beside: BoolArray = chords | np.append(False, chords[:-1])
+    return beside
+
+
 def _fast(scene: Scene) -> Iterator[Finding]:
-    for crossing in scene.crossed.at(where(scene.crossed.columns.speed > FASTEST_HAND)):
+    for crossing in scene.crossed.at(where((scene.crossed.columns.speed > FASTEST_HAND) & ~_by_chords(scene))):
         if not _between_full_notes(scene, crossing):
-            continue
-        if scene.note(crossing.to_note).chord or scene.note(crossing.from_note).chord:
             continue
         numbers = {"hand_speed_m_s": crossing.speed, "travel_m": crossing.travel, "time_s": crossing.time}
         ids = (crossing.from_note, crossing.to_note)
@@ -155,10 +160,8 @@ def _jumps(scene: Scene) -> Iterator[Finding]:
     """Double stops after which the bow has no time for two other strings."""
     stops = scene.columns.voices > 1
     both = stops & np.append(False, stops[:-1])
-    for crossing in scene.crossed.at(where(both & (scene.crossed.columns.time < JUMP_TIME))):
+    for crossing in scene.crossed.at(where(both & ~_by_chords(scene) & (scene.crossed.columns.time < JUMP_TIME))):
         before, after = scene.note(crossing.from_note), scene.note(crossing.to_note)
-        if before.chord or after.chord:
-            continue
         numbers = {"time_s": crossing.time, "rate": 1 / crossing.time, "most": 1 / JUMP_TIME}
         facts = {"from": _pair(scene, before), "to": _pair(scene, after)}
         ids = (before.id, after.id)

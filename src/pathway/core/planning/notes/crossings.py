@@ -1,15 +1,15 @@
 """Every way from string to string in a plan."""
 
-from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray, IntArray
+from pathway.core.arrays import IntArray
 from pathway.core.physics.geometry import (
     ALTERNATING,
     ROLL_SPEED,
     ROLL_TIME,
+    between_strings,
     crossing_angle,
     drift,
     hand_travel,
@@ -19,8 +19,7 @@ from pathway.core.physics.geometry import (
 from pathway.core.planning.columns import NoteColumns, with_rows
 from pathway.core.planning.crossing import Crossing, CrossingColumns, Crossings
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.note_plan import NotePlan
-from pathway.core.planning.notes.ringing import rings_of
+from pathway.core.planning.notes.ringing import ring_of
 from pathway.core.planning.path.problem import Path
 from pathway.core.planning.plan import Known
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
@@ -33,26 +32,24 @@ _SENSES = {1: Sense.HARD, -1: Sense.EASY, 0: Sense.NEUTRAL}
 _THROUGH, _EARLY = 0.12, 0.30  # time of a slurred crossing [s]: less goes through both strings, more is led early
 
 
-def crossings_of(
-    draft: Draft, path: Path, bowed: Views[NotePlan], columns: NoteColumns, known: Known | None = None
-) -> Crossings:
+def crossings_of(draft: Draft, path: Path, columns: NoteColumns, known: Known | None = None) -> Crossings:
     """Return the crossings of a plan; those between notes that are carried over are kept."""
+    count = draft.first_notes[-1]
     if known is None:
-        ways = _ways(draft, path, columns, np.arange(len(bowed)))
-        return Crossings(Views(len(bowed), partial(_crossing, draft, bowed, columns.target, ways)), ways)
+        ways = _ways(draft, path, columns, np.arange(count))
+        return Crossings(Views(count, partial(_crossing, draft, columns, ways)), ways)
     firsts, crossed = draft.first_notes, known[0].crossed
     spans = (range(firsts[k], firsts[k + 1] + LOOKS_BACK) for k in known[1].anew)
-    fresh = sorted({i for span in spans for i in span if i < len(bowed)})
+    fresh = sorted({i for span in spans for i in span if i < count})
     if not fresh:
         return crossed
     ways = with_rows(crossed.columns, fresh, _ways(draft, path, columns, np.array(fresh)))
-    return Crossings(crossed.to.but({i: _crossing(draft, bowed, columns.target, ways, i) for i in fresh}), ways)
+    return Crossings(crossed.to.but({i: _crossing(draft, columns, ways, i) for i in fresh}), ways)
 
 
 def _ways(draft: Draft, path: Path, columns: NoteColumns, to: IntArray) -> CrossingColumns:
     """Return the ways from string to string that lead to some bowed notes."""
     rig, instrument = draft.rig, draft.rig.instrument
-    own = range(len(instrument.strings))
     start = np.maximum(to - 1, 0)  # before the first note there is none: it shares its own string
     source, target = columns.string[start], columns.string[to]
     for n in np.flatnonzero((columns.voices[start] > 1) | (columns.voices[to] > 1)).tolist():
@@ -63,8 +60,8 @@ def _ways(draft: Draft, path: Path, columns: NoteColumns, to: IntArray) -> Cross
     slurred, left_at = at == before, columns.left_at[start]
     interval = columns.onset[to] - columns.onset[start]
     silence = np.maximum(0.0, interval - columns.sounding[start])
-    turn = np.array([[stick_turn(instrument, a, b) for b in own] for a in own])[source, target]
-    angle = np.array([[crossing_angle(instrument, a, b) for b in own] for a in own])[source, target]
+    turn = between_strings(instrument, stick_turn)[source, target]
+    angle = between_strings(instrument, crossing_angle)[source, target]
     rolling = rolls(rig, source, target, slurred=slurred, silence=silence)
     rolling &= slurred | (path.links[at] != Link.RETAKE)
     alone = ~slurred & (draft.columns.notes[at] == 1) & (draft.columns.notes[before] == 1)
@@ -85,38 +82,39 @@ def _ways(draft: Draft, path: Path, columns: NoteColumns, to: IntArray) -> Cross
     )
 
 
-def _crossing(
-    draft: Draft, bowed: Sequence[NotePlan], targets: FloatArray, ways: CrossingColumns, i: int
-) -> Crossing | None:
+def _crossing(draft: Draft, columns: NoteColumns, ways: CrossingColumns, i: int) -> Crossing | None:
     """Return the way to a bowed note from the one before, or None if they share a string."""
     source, target = int(ways.source[i]), int(ways.target[i])
     if source == target:
         return None
-    before, after, rig = bowed[i - 1], bowed[i], draft.rig
+    rig, opens, left = draft.rig, draft.rig.instrument.strings, draft.placement(i - 1)
+    n = left.strings.index(source)
     time, travel, interval = float(ways.time[i]), float(ways.travel[i]), float(ways.interval[i])
     skips = abs(target - source) - 1
     slurred, rolling = bool(ways.slurred[i]), bool(ways.rolls[i])
     earlier = {*draft.placement(i - 2).strings} if i > 1 else set[int]()
     back = interval < ALTERNATING and earlier == {*draft.placement(i).strings}
     return Crossing(
-        from_note=before.id,
-        to_note=after.id,
+        from_note=draft.bowed[i - 1].id,
+        to_note=draft.bowed[i].id,
         from_string=source,
         to_string=target,
         angle=crossing_angle(rig.instrument, source, target),
         travel=travel,
         time=time,
-        limb=mover_of(travel, 1 / max(interval, 1e-3), float(targets[i])),
+        limb=mover_of(travel, 1 / max(interval, 1e-3), float(columns.target[i])),
         sense=_SENSES[int(ways.sense[i])],
         skips=skips,
         how=_manner(time, slurred=slurred, rolls=rolling, skips=skips > 0, back=back),
         turn=float(ways.turn[i]),
         drift=float(ways.drift[i]),
         shift=float(ways.shift[i]),
-        dip=ROLL_SPEED * min(before.speed, after.speed) if rolling else 0.0,
+        dip=ROLL_SPEED * float(columns.speed[i - 1 : i + 1].min()) if rolling else 0.0,
         over=ROLL_TIME * skips if rolling else 0.0,
         falls=rig.hold.underhand and target == source + 1,
-        rings=rings_of([voice for voice in before.voices if voice.string == source], rig.instrument),
+        rings=ring_of(
+            rig.instrument, source, stopped=left.pitches[n] != opens[source].midi, loops=left.sounding[n].loops
+        ),
     )
 
 
