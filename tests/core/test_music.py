@@ -2,6 +2,7 @@
 
 from fractions import Fraction
 
+import numpy as np
 import pytest
 
 from pathway.core.music import Clock, Dynamic, Hairpin, Mark, Measure, Part, TempoMark, dynamic_of, pitch_name
@@ -67,6 +68,21 @@ def test_a_hairpin_without_a_goal_makes_one_step() -> None:
     """A fade from mf to nowhere ends 4 dB lower and stays there."""
     curve = LevelCurve(Part("t", "p", (), (), hairpins=(Hairpin(Fraction(0), Fraction(4), grows=False),)))
     assert curve.at(10) == pytest.approx(-4)
+
+
+def test_many_places_are_as_each_of_them() -> None:
+    """Before all marks, in hairpins, at their edges and after them, one without a length too; and on the clock."""
+    pins = ((1, 3, True), (3, 4, False), (6, 6, True), (7, 9, False))
+    part = Part(
+        "t", "p", (), (), dynamics=(Dynamic(Fraction(1, 2), -9), Dynamic(Fraction(4), 4)),
+        hairpins=tuple(Hairpin(Fraction(a), Fraction(b), grows=grows) for a, b, grows in pins),
+        tempos=(TempoMark(Fraction(0), 60, Fraction(1)), TempoMark(Fraction(5), 90, Fraction(1))),
+    )  # fmt: skip
+    curve, clock, places = LevelCurve(part), Clock(part), np.arange(0, 12, 0.25)
+    assert len({*curve.along(places).tolist()}) > 8
+    assert curve.along(places).tolist() == pytest.approx([curve.at(place) for place in places.tolist()])
+    assert clock.times(places).tolist() == pytest.approx([clock.seconds(place) for place in places.tolist()])
+    assert LevelCurve(Part("t", "p", (), ())).along(places).tolist() == [0.0] * len(places)
 
 
 def test_accents_are_pulses_on_top() -> None:

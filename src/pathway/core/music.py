@@ -7,6 +7,9 @@ from enum import StrEnum
 from fractions import Fraction
 from functools import cached_property
 
+import numpy as np
+
+from pathway.core.arrays import FloatArray
 from pathway.core.rig.bow import Direction
 
 ASSUMED = 80.0  # beats a minute where no tempo is printed
@@ -225,6 +228,11 @@ class Part:
         return {event.id: self.measures[event.measure].number for event in self.events}
 
     @cached_property
+    def places(self) -> FloatArray:
+        """Return where every event begins and where it ends [quarters]; shape (2, events)."""
+        return np.array([(event.place, event.until) for event in self.events]).reshape(-1, 2).T
+
+    @cached_property
     def bowed(self) -> tuple[Event, ...]:
         """Return the events under the bow."""
         return tuple(event for event in self.events if event.bowed)
@@ -288,6 +296,13 @@ class Clock:
         """Return the time of a place in the part [s], given in quarters."""
         i = bisect_right(self._onsets, where) - 1
         return self._seconds[i] + (where - self._onsets[i]) * self._per_quarter[i]
+
+    def times(self, where: FloatArray) -> FloatArray:
+        """Return the times of many places [s]."""
+        onsets, seconds, per_quarter = map(np.array, (self._onsets, self._seconds, self._per_quarter))
+        i = np.searchsorted(onsets, where, side="right") - 1
+        times: FloatArray = seconds[i] + (where - onsets[i]) * per_quarter[i]
+        return times
 
 
 def _stretched(part: Part, onset: float) -> float:

@@ -3,6 +3,9 @@
 from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
 
+import numpy as np
+
+from pathway.core.arrays import FloatArray
 from pathway.core.music import Event, Mark, Part
 
 HAIRPIN_STEP = 4.0  # what a hairpin without a goal changes [dB], our choice
@@ -60,6 +63,18 @@ class LevelCurve:
             return ramp.base + (ramp.goal - ramp.base) * (onset - ramp.start) / (ramp.end - ramp.start)
         i = bisect_right(self._onsets, onset) - 1
         return self._levels[i] if i >= 0 else 0.0
+
+    def along(self, onsets: FloatArray) -> FloatArray:
+        """Return the levels [dB] at many places."""
+        levels = np.array([0.0, *self._levels])[np.searchsorted(self._onsets, onsets, side="right")]
+        if self._ramps:
+            last = np.searchsorted(self._ramp_starts, onsets, side="right") - 1
+            starts, ends, bases, goals = np.array([(r.start, r.end, r.base, r.goal) for r in self._ramps]).T
+            on = np.flatnonzero((last >= 0) & (onsets < ends[last]))
+            ramp = last[on]
+            share = (onsets[on] - starts[ramp]) / (ends[ramp] - starts[ramp])
+            levels[on] = bases[ramp] + (goals[ramp] - bases[ramp]) * share
+        return levels
 
     def pulse(self, event: Event) -> float:
         """Return the accent on top of the event's level [dB]; 0 where there is none."""

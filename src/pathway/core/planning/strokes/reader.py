@@ -194,6 +194,7 @@ class _Read(NamedTuple):
     end: float  # [s]
     opening: float  # level as it begins [dB]
     closing: float  # and near its end [dB]
+    bows: "_Bows"
 
 
 class _Bows(NamedTuple):
@@ -203,28 +204,33 @@ class _Bows(NamedTuple):
     free: bool = False  # as many as come, rather than counted
 
 
-def _bows(read: _Read) -> _Bows:
+_ONE_STROKE = _Bows()
+
+
+def _bows(event: Event, seconds: float, level: float) -> _Bows:
     """Return how a note is repeated: by a counted value, or freely, 10 to 14 a second by dynamic.
 
     Of free ones there is an odd number, so that the bow is left as after one stroke.
     """
-    seconds = read.end - read.begin
-    if read.event.repeated is not None:
-        count = round(read.event.duration / read.event.repeated)
-        if read.event.repeated > THIRTY_SECOND or count < FREE_FROM * seconds:
-            return _Bows(count) if count > 1 else _Bows()
-    elif Mark.TREMOLO not in read.event.marks:
-        return _Bows()
-    rate = float(np.interp((read.opening + read.closing) / 2, TREMOLO_LEVELS, TREMOLO_RATES))
-    return _Bows(2 * round((rate * seconds - 1) / 2) + 1, free=True) if rate * seconds > 2 else _Bows()
+    if event.repeated is not None:
+        count = round(event.duration / event.repeated)
+        if event.repeated > THIRTY_SECOND or count < FREE_FROM * seconds:
+            return _Bows(count) if count > 1 else _ONE_STROKE
+    elif Mark.TREMOLO not in event.marks:
+        return _ONE_STROKE
+    rate = float(np.interp(level, TREMOLO_LEVELS, TREMOLO_RATES))
+    return _Bows(2 * round((rate * seconds - 1) / 2) + 1, free=True) if rate * seconds > 2 else _ONE_STROKE
 
 
 class _Reader:
     """Reads strokes off a part."""
 
     def __init__(self, part: Part, clock: Clock, asks: Sequence[Ask]) -> None:
-        self.part, self.clock, self.curve = part, clock, LevelCurve(part)
-        self.asks = {event.id: ask for event, ask in zip(part.events, asks, strict=True)}
+        self.part, self.clock, self.curve, self.asks = part, clock, LevelCurve(part), asks
+        places, untils = part.places
+        late = places + LATE * (untils - places)
+        self._times: list[list[float]] = [clock.times(where).tolist() for where in (places, untils)]
+        self._levels: list[list[float]] = [self.curve.along(where).tolist() for where in (places, late)]
 
     def segment(
         self, group: list[Event], following: list[Event] | None, free_since: float | None, lock: Lock | None
@@ -251,21 +257,16 @@ class _Reader:
         )
 
     def _read(self, event: Event) -> _Read:
-        ask, place, until = self.asks[event.id], event.place, event.until
-        return _Read(
-            event,
-            ask,
-            self._seconds(event, ask, place),
-            self._seconds(event, ask, until),
-            self.curve.at(place),
-            self.curve.at(place + LATE * (until - place)),
-        )
+        i = self.part.index[event.id]
+        ask, begin, end = self.asks[i], self._times[0][i], self._times[1][i]
+        if ask.stress.swing != 1.0:
+            begin, end = (self._swung(event, ask.stress.swing, place) for place in (event.place, event.until))
+        opening, closing = self._levels[0][i], self._levels[1][i]
+        bows = _bows(event, end - begin, (opening + closing) / 2)
+        return _Read(event, ask, begin, end, opening, closing, bows)
 
-    def _seconds(self, event: Event, ask: Ask, onset: float) -> float:
-        """Return when an event begins or ends [s], swung where its passage swings."""
-        swing = ask.stress.swing
-        if swing == 1.0:
-            return self.clock.seconds(onset)
+    def _swung(self, event: Event, swing: float, onset: float) -> float:
+        """Return when an event begins or ends [s] in a passage that swings."""
         measure = self.part.measures[event.measure]
         length = float(measure.beat_length)
         beats, share = divmod((onset - float(measure.onset)) / length, 1.0)
@@ -279,10 +280,10 @@ class _Reader:
         separate = sum(not one.event.tied and not one.event.grace for one in read)
         seconds = read[-1].end - main.begin
         rate = separate / seconds if seconds > 0 else 0.0
-        bows = [_bows(one) for one in read]
-        if any(one.number for one in bows):
-            separate, rate = 1, sum(one.number for one in bows) / max(seconds, 1e-9)
-            if rate >= UNCOUNTED or any(one.free for one in bows):
+        repeated = [one.bows for one in read if one.bows.number]
+        if repeated:
+            separate, rate = 1, sum(one.number for one in repeated) / max(seconds, 1e-9)
+            if rate >= UNCOUNTED or any(one.free for one in repeated):
                 return STROKE_TYPES["tremolo"]
         printed = type_of(main.event.marks, separate, rate, (main.opening + main.closing) / 2)
         if main.ask.rebounds and printed.key in REBOUNDING and rate <= REBOUNDS_UP_TO and separate == 1:
@@ -335,4 +336,4 @@ class _Reader:
         event, ask = read.event, read.ask
         ends = read.opening + ask.offset_db, read.closing + ask.offset_db
         pulse = self.curve.pulse(event)
-        return Note(event, begin, end, sounding, sum(ends) / 2, pulse, ends, ask, event.place, _bows(read).number)
+        return Note(event, begin, end, sounding, sum(ends) / 2, pulse, ends, ask, event.place, read.bows.number)

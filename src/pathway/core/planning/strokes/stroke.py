@@ -44,11 +44,11 @@ def on_strings(
     leads = {note: lock.lead for note, lock in locks.items() if lock.lead is not None}
 
     def placed(segment: Segment, first: int) -> Stroke:
-        led = (
-            one if len(one.strings) == 1 else one.led(leads.get(note.event.id, note.ask.lead))
-            for note, one in zip(segment.notes, placements[first : first + len(segment.notes)], strict=True)
-        )
-        return Stroke.of(segment, tuple(led))
+        own = tuple(placements[first : first + len(segment.notes)])
+        if any(len(one.strings) > 1 for one in own):
+            pairs = zip(segment.notes, own, strict=True)
+            own = tuple(one.led(leads.get(note.event.id, note.ask.lead)) for note, one in pairs)
+        return Stroke.of(segment, own)
 
     firsts = first_notes(segments).tolist()
     return [
