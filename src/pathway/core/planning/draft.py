@@ -14,7 +14,7 @@ from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.company import Company
 from pathway.core.planning.path.costs import pairs_in, problem_of, with_wishes
 from pathway.core.planning.path.problem import PathProblem, joined
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.asks import Ask, asks_of
 from pathway.core.planning.strokes.columns import StrokeColumns, rates_of
 from pathway.core.planning.strokes.compass import LeftOut, Otherwise, left_out, played_on
@@ -46,7 +46,7 @@ class Draft:
     written: Sequence[Stroke] = ()  # before those too long were cut
     # what is made of these, kept for the next edit: line and placements; columns and problem, if another draft's helped
     hand: tuple[Line, Sequence[Placement]] | None = field(default=None, compare=False)
-    given: tuple[Asked, PathProblem] | None = field(default=None, compare=False)
+    given: tuple[StrokesAsked, PathProblem] | None = field(default=None, compare=False)
 
     @classmethod
     def of(cls, part: Part, rig: Rig, settings: Settings, locks: Mapping[str, Lock] | None = None) -> "Draft":
@@ -118,10 +118,10 @@ class Draft:
         placements = choose_strings(line, self.rig.instrument)
         return on_strings(segments, placements, shapes), (line, placements)
 
-    def _asked_and_problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> tuple[Asked, PathProblem]:
+    def _asked_and_problem_of(self, strokes: Sequence[Stroke], carried: Carried) -> tuple[StrokesAsked, PathProblem]:
         """Return columns and path problem of strokes that are these but for some new ones and what is beside them."""
         first, last = max(carried.before - 1, 0), carried.count - max(carried.after - 1, 0)
-        asked = Asked.of(strokes[first:last])
+        asked = StrokesAsked.of(strokes[first:last])
         middle = problem_of(asked, self.rig)
         kept = carried.then - max(carried.after - 1, 0)
         parts = [self.problem.part(slice(0, carried.before)), middle.part(slice(carried.before - first, last - first))]
@@ -234,9 +234,9 @@ class Draft:
         return self.strokes[k].placements[i - self.first_notes[k]]
 
     @cached_property
-    def asked(self) -> Asked:
+    def asked(self) -> StrokesAsked:
         """Return the strokes and what is known of them and their notes, quantity by quantity."""
-        return self.given[0] if self.given else Asked.of(self.strokes)
+        return self.given[0] if self.given else StrokesAsked.of(self.strokes)
 
     @property
     def columns(self) -> StrokeColumns:

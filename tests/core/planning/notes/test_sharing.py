@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pathway.core.planning.notes.sharing import LEAST_SOUND, Hair, hair_of
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.wishes import Lock, Profile
 from tests.helpers import plan_of
 
@@ -16,11 +16,11 @@ SLUR = "[mf] (d4:4 e4:8 f4:8) g4:2"
 
 
 @cache
-def _asked(text: str) -> Asked:
+def _asked(text: str) -> StrokesAsked:
     return plan_of(text).draft.asked
 
 
-def _hair(asked: Asked, *, rolled: float = 0.0, taken: float = 0.0) -> Hair:
+def _hair(asked: StrokesAsked, *, rolled: float = 0.0, taken: float = 0.0) -> Hair:
     """Share 40 cm down and 30 up between two strokes."""
     starts, ends = np.array([0.10, 0.50]), np.array([0.50, 0.20])
     return hair_of(asked, starts, ends, asked.columns.moving - [taken, 0.0], {0: [rolled, 0.0]} if rolled else {})

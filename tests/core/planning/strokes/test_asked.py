@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from pathway.core.planning import Passage, Plan, Settings, plan_part
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.rig import preset
 from pathway.core.technique.notation import place_range
 from tests.helpers import part_of
@@ -20,7 +20,7 @@ def _plan() -> Plan:
     return plan_part(part, preset("violin"), Settings(passages=(Passage(first, last, offset_db=2.0),)))
 
 
-def _same(one: Asked, other: Asked) -> None:
+def _same(one: StrokesAsked, other: StrokesAsked) -> None:
     assert list(one.strokes) == list(other.strokes)
     for mine, theirs in ((one.columns, other.columns), (one.notes, other.notes)):
         for field in fields(mine):
@@ -65,7 +65,7 @@ def test_some_strokes_and_others_between_them() -> None:
     """Picked out, or put around others, they are as if made anew."""
     asked = _plan().draft.asked
     some = [0, 1, 3, 4]
-    _same(asked.at(some), Asked.of([asked.strokes[k] for k in some]))
+    _same(asked.at(some), StrokesAsked.of([asked.strokes[k] for k in some]))
     strokes = [*asked.strokes[:1], *asked.strokes[2:4], *asked.strokes[-2:]]
-    _same(asked.around(strokes, 1, Asked.of(asked.strokes[2:4]), 2), Asked.of(strokes))
+    _same(asked.around(strokes, 1, StrokesAsked.of(asked.strokes[2:4]), 2), StrokesAsked.of(strokes))
     _same(asked.around(asked.strokes, 0, asked, 0), asked)

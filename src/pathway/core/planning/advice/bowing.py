@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+from pathway.core.physics.geometry import FASTEST_HAND
 from pathway.core.planning.advice.change import before, strokes_of
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Code, Finding
@@ -175,6 +176,11 @@ def _moves(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> Itera
     if off:
         towards = finding.facts.get("side") or ("tip" if finding.facts.get("end") == "frog" else "frog")
         yield off if towards == "tip" else -off
+        return
+    if finding.code is Code.CROSSING_FAST:  # nearer the hand it has less of a way, if that is enough
+        crossing = plan.crossing_to[finding.place[1]]
+        if crossing.speed * (1 - A_HAND * crossing.angle / crossing.travel) <= FASTEST_HAND:
+            yield -A_HAND
         return
     middle = (strokes[0].start + strokes[0].end) / 2
     outward = finding.code is Code.WOOD_CONTACT and middle > plan.rig.bow.hair / 2

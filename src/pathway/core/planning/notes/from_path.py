@@ -15,7 +15,7 @@ from pathway.core.planning.notes.sharing import hair_of
 from pathway.core.planning.notes.strokes import StrokeTable
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.plan import Known, StrokePlan
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.placement import nearest_strings
 from pathway.core.planning.views import Views
 from pathway.core.planning.wishes import Lock
@@ -49,7 +49,7 @@ def strokes_and_notes(
     )
 
 
-def _rolled(asked: Asked, rig: Rig) -> dict[int, list[float]]:
+def _rolled(asked: StrokesAsked, rig: Rig) -> dict[int, list[float]]:
     """Return how far the contact moves before inner notes, where strokes roll over strings [m], by stroke."""
     found = {}
     for k in np.flatnonzero(asked.columns.slurred).tolist():

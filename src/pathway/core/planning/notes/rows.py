@@ -11,7 +11,7 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.notes.sharing import Hair
 from pathway.core.planning.notes.tone import Voices
 from pathway.core.planning.path.problem import Path
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import Note
@@ -33,7 +33,7 @@ class Rows:
     draft: Draft
     path: Path
     strokes: Sequence[int]  # of the draft, in order
-    asked: Asked  # these
+    asked: StrokesAsked  # these
     hair: Hair
     locks: Mapping[str, Lock]
 

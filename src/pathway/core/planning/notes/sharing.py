@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray, IntArray
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.segments import Segment
 from pathway.core.planning.wishes import Profile
 
@@ -46,7 +46,7 @@ class Hair:
 
 
 def hair_of(
-    asked: Asked, starts: FloatArray, ends: FloatArray, times: FloatArray, rolled: Mapping[int, Sequence[float]]
+    asked: StrokesAsked, starts: FloatArray, ends: FloatArray, times: FloatArray, rolled: Mapping[int, Sequence[float]]
 ) -> Hair:
     """Share the hair of K strokes among their N notes by time, the square root of the drive, and their profiles.
 
@@ -107,7 +107,7 @@ def _shifts(rolled: Mapping[int, Sequence[float]], firsts: IntArray, count: int,
     return shifts
 
 
-def _seconds(asked: Asked, times: FloatArray) -> FloatArray:
+def _seconds(asked: StrokesAsked, times: FloatArray) -> FloatArray:
     """Return how long every note sounds [s], with the time for a retake taken from the last ones of its stroke."""
     seconds, firsts = asked.notes.sounding.copy(), asked.columns.firsts
     for k in np.flatnonzero(times < asked.columns.moving).tolist():

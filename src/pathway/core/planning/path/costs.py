@@ -48,7 +48,7 @@ from pathway.core.planning.path.weights import (
     UPBEAT_AFTER_REST,
     WEAK_ENTRY,
 )
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.columns import StrokeColumns, of_kinds
 from pathway.core.planning.strokes.placement import nearest_strings, rolls
 from pathway.core.planning.strokes.segments import HALF_BAR
@@ -66,7 +66,7 @@ _GAPPED, _FACTOR = of_kinds(lambda kind: kind.gap > 0), of_kinds(lambda kind: ki
 _BY_TYPE = of_kinds(lambda kind: kind.hair_a_note is not None or kind.whole_bow)
 
 
-def problem_of(asked: Asked, rig: Rig) -> PathProblem:
+def problem_of(asked: StrokesAsked, rig: Rig) -> PathProblem:
     """Return the path problem of a part, before any sign or lock.
 
     Args:
@@ -114,7 +114,7 @@ def problem_of(asked: Asked, rig: Rig) -> PathProblem:
     )
 
 
-def _start_bands(asked: Asked, lengths: FloatArray, rig: Rig) -> FloatArray:
+def _start_bands(asked: StrokesAsked, lengths: FloatArray, rig: Rig) -> FloatArray:
     """Where chords begin at best, and a staccato in one bow on the player's own stretch of hair; shape (K, 2, 2).
 
     Args:
@@ -141,7 +141,7 @@ def _own_band(way: Direction, length: float, rig: Rig) -> tuple[float, float]:
     return (low, max(low, high - length)) if way is Direction.DOWN else (min(high, low + length), high)
 
 
-def _shifts(asked: Asked, rig: Rig) -> FloatArray:
+def _shifts(asked: StrokesAsked, rig: Rig) -> FloatArray:
     """How far the contact moves between strokes where the bow rolls over silent strings [m]; shape (K,)."""
     strokes, string, several = asked.strokes, asked.notes.string, asked.notes.voices > 1
     shifts, here = np.zeros(len(strokes)), asked.columns.firsts[1:]
@@ -236,7 +236,7 @@ def with_inertia(problem: PathProblem, before_edit: Path) -> PathProblem:
     return replace(problem, direction_costs=costs)
 
 
-def _direction_costs(asked: Asked, rig: Rig) -> FloatArray:
+def _direction_costs(asked: StrokesAsked, rig: Rig) -> FloatArray:
     """Cost of a down-bow and an up-bow for every stroke; shape (K, 2)."""
     columns, early, grows = asked.columns, asked.columns.early, asked.columns.grows
     costs = np.zeros((len(early), 2))
@@ -259,7 +259,7 @@ def _direction_costs(asked: Asked, rig: Rig) -> FloatArray:
     return costs
 
 
-def _add_hard_ways(costs: FloatArray, asked: Asked, rig: Rig) -> None:
+def _add_hard_ways(costs: FloatArray, asked: StrokesAsked, rig: Rig) -> None:
     """Fast separate notes over two strings: the higher string on a down-bow is the hard way on upheld rigs."""
     if not rig.hard_way:
         return

@@ -14,7 +14,7 @@ _Columns = TypeVar("_Columns", bound=Any)  # a dataclass of arrays
 
 
 @dataclass(frozen=True)
-class Asked:
+class StrokesAsked:
     """K strokes and the columns of them and their N notes."""
 
     strokes: Sequence[Stroke]
@@ -22,24 +22,24 @@ class Asked:
     notes: NotesAsked
 
     @classmethod
-    def of(cls, strokes: Sequence[Stroke]) -> "Asked":
+    def of(cls, strokes: Sequence[Stroke]) -> "StrokesAsked":
         """Return some strokes with their columns."""
         notes = NotesAsked.of(strokes)
         return cls(strokes, StrokeColumns.of(strokes, notes), notes)
 
-    def at(self, some: Sequence[int]) -> "Asked":
+    def at(self, some: Sequence[int]) -> "StrokesAsked":
         """Return some of the strokes, in order."""
         index, counts = np.array(some), self.columns.notes
         ends = counts[index].cumsum()
         rows = np.arange(ends[-1]) + (self.columns.firsts[index] - ends + counts[index]).repeat(counts[index])
-        return Asked([self.strokes[k] for k in some], _at(self.columns, index), _at(self.notes, rows))
+        return StrokesAsked([self.strokes[k] for k in some], _at(self.columns, index), _at(self.notes, rows))
 
-    def around(self, strokes: Sequence[Stroke], before: int, middle: "Asked", after: int) -> "Asked":
+    def around(self, strokes: Sequence[Stroke], before: int, middle: "StrokesAsked", after: int) -> "StrokesAsked":
         """Return other strokes: so many of these before and after those in the middle."""
         last = len(self.strokes) - after
         first, end = (int(self.columns.notes[:k].sum()) for k in (before, last))
         columns = _around(self.columns, before, middle.columns, last)
-        return Asked(strokes, columns, _around(self.notes, first, middle.notes, end))
+        return StrokesAsked(strokes, columns, _around(self.notes, first, middle.notes, end))
 
 
 def _at(columns: _Columns, rows: IntArray) -> _Columns:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from pathway.core.music import Part
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.segments import strength_at
 from pathway.core.planning.strokes.speeds import speeds_of
 from pathway.core.planning.strokes.stroke import Stroke, divided
@@ -35,7 +35,7 @@ def fitted(part: Part, strokes: Sequence[Stroke], rig: Rig) -> list[Stroke]:
 
 def _least_hair(strokes: Sequence[Stroke], rig: Rig) -> list[float]:
     """Return the hair [m] that each stroke needs at half its slowest speed."""
-    asked = Asked.of(strokes)
+    asked = StrokesAsked.of(strokes)
     hair: list[float] = (STARVED * speeds_of(asked, rig).slowest * asked.columns.moving / asked.columns.bows).tolist()
     return hair
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.rebound import longest_landings
 from pathway.core.planning.strokes.stroke import Stroke
@@ -32,7 +32,7 @@ class Speeds:
     preferred: FloatArray  # [m/s]
 
 
-def speeds_of(asked: Asked, rig: Rig) -> Speeds:
+def speeds_of(asked: StrokesAsked, rig: Rig) -> Speeds:
     """Return drive and speeds of K strokes, weighed by the time of their notes.
 
     A type with a length of its own is not bound by the speeds of a singing tone: they open around it.
@@ -60,7 +60,7 @@ def speeds_of(asked: Asked, rig: Rig) -> Speeds:
     return speeds
 
 
-def _own_lengths(asked: Asked, rig: Rig, sung: FloatArray) -> dict[int, float]:
+def _own_lengths(asked: StrokesAsked, rig: Rig, sung: FloatArray) -> dict[int, float]:
     """Return the hair of a note [m] of the strokes whose type has a length of its own, by their index.
 
     Within its lengths a note takes what its level and its time ask for, so that soft bounces are short ones; and never

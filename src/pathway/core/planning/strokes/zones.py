@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
-from pathway.core.planning.strokes.asked import Asked
+from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.rebound import homes_of, rebounds_of, room_of
 from pathway.core.planning.strokes.stroke import Stroke
@@ -18,7 +18,7 @@ _AT_HOME = of_kinds(lambda kind: kind.bounces or kind.zone is not None)
 TOWARDS_FROG, SLACK = 0.06, 0.03  # accents and chords lie nearer the frog; room about the preferred [m]
 
 
-def zones_of(asked: Asked, levels: FloatArray, lengths: FloatArray, rig: Rig) -> FloatArray:
+def zones_of(asked: StrokesAsked, levels: FloatArray, lengths: FloatArray, rig: Rig) -> FloatArray:
     """Return where the middles of K strokes are at home [m]: from and to, shape (K, 2).
 
     Args:
