@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -33,7 +32,7 @@ class Note:
     bows: int = 0  # strokes to and fro that it is repeated in; 0 where it is not
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Segment:
     """The notes of one stroke and what speaks for one direction or the other."""
 
@@ -48,7 +47,7 @@ class Segment:
     profile: Profile = Profile.EVEN
     proposed: bool = False  # begins with a bow change that the page does not have
 
-    @cached_property
+    @property
     def id(self) -> str:
         """Return the id of the stroke's first note."""
         return self.notes[0].event.id
@@ -63,17 +62,17 @@ class Segment:
         """Return when its last note ends as written [s]."""
         return self.notes[-1].end
 
-    @cached_property
+    @property
     def pitches(self) -> tuple[int, ...]:
         """Return the pitches of all its heads, in order."""
         return tuple(head.midi for note in self.notes for head in note.event.heads)
 
-    @cached_property
+    @property
     def moving(self) -> float:
         """Return how long the bow moves [s]."""
         return sum(note.sounding for note in self.notes)
 
-    @cached_property
+    @property
     def bows(self) -> int:
         """Return how many strokes to and fro it is made of: one, or more where its notes are repeated."""
         return max(1, sum(note.bows for note in self.notes))
@@ -93,14 +92,14 @@ class Segment:
         """Return the hair that should be left ahead at its end [m]."""
         return self.notes[-1].ask.keep_back or 0.0
 
-    @cached_property
+    @property
     def rate(self) -> float:
         """Return how many separate notes it carries a second."""
         seconds = self.notes[-1].end - self.begin
         count = self.bows if self.bows > 1 else sum(not note.event.tied for note in self.notes)
         return count / seconds if seconds > 0 else 0.0
 
-    @cached_property
+    @property
     def level_db(self) -> float:
         """Return its mean level over the time of its notes [dB]."""
         return sum(n.level_db * n.sounding for n in self.notes) / max(self.moving, 1e-9)

@@ -9,7 +9,7 @@ from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, first_no
 from pathway.core.planning.wishes import Lock
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Stroke(Segment):
     """A segment with the placements of its notes."""
 
