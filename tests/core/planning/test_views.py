@@ -24,19 +24,31 @@ def test_a_value_is_made_when_it_is_looked_at_and_once() -> None:
 
 def test_what_is_carried_over_is_made_once_for_both() -> None:
     """Whichever of the two is looked at first; fresh values stand in their places, an absent one too."""
-    views = Views(4, lambda i: [i])
-    after = views.but({1: [9], 3: None}, [0, 1, 2, 2, 3])  # type: ignore[dict-item]
+    views: Views[list[int] | None] = Views(4, lambda i: [i])
+    after = views.but({1: 9, 3: 0}, lambda row: [row] if row else None, [0, 1, 2, 2, 3])
     assert list(after) == [[0], [9], [2], None, [3]]
     assert after[0] is views[0]
     assert views[3] is after[4]
     assert list(views) == [[0], [1], [2], [3]]
-    assert after.but({}) is after
+    assert after.but({}, lambda _: None) is after
+
+
+def test_the_next_edit_makes_what_is_left_of_the_one_before() -> None:
+    """And nothing else; afterwards the one before is not asked again."""
+    asked: list[str] = []
+    views = Views(5, lambda i: asked.append(f"first {i}") or i)  # type: ignore[func-returns-value]
+    once = views.but({1: 0, 2: 1}, lambda row: asked.append(f"second {row}") or 10 + row)  # type: ignore[func-returns-value]
+    assert (once[2], asked) == (11, ["second 1"])
+    twice = once.but({1: 0}, lambda row: 20 + row, [4, 3, 2, 1])
+    assert asked == ["second 1", "second 0"]
+    assert list(twice) == [4, 20, 11, 10]
+    assert [one for one in asked if one.startswith("second")] == ["second 1", "second 0"]
 
 
 def test_values_go_to_another_process_and_have_names() -> None:
     """All of them are made on the way."""
     views = Views(3, "abc".__getitem__)
-    assert pickle.loads(pickle.dumps(views.but({1: "x"}))) == ("a", "x", "c")
+    assert pickle.loads(pickle.dumps(views.but({1: 0}, "xyz".__getitem__))) == ("a", "x", "c")
     named = Named(views, {"one": 0, "two": 1})
     assert (named["two"], list(named), len(named), "six" in named) == ("b", ["one", "two"], 2, False)
 

@@ -154,7 +154,8 @@ def test_a_staccato_in_one_bow_halts_between_its_notes_on_the_string() -> None:
 def test_a_tremolo_goes_to_and_fro() -> None:
     """As often as the plan says."""
     once = plan_of("[mf] d4:1", tempo=60)
-    plan = replace(once, bowed=once.bowed.but({0: replace(once.bowed[0], bows=9)}))
+    trembling = replace(once.bowed[0], bows=9)
+    plan = replace(once, bowed=once.bowed.but({0: 0}, lambda _: trembling))
     note, curves = plan.bowed[0], _curves(plan)
     speed = curves.speed[_span(curves, note.onset, note.onset + note.sounding)]
     moving = speed[np.abs(speed) > 0.01]

@@ -181,7 +181,7 @@ def test_what_would_sound_no_otherwise_is_not_offered() -> None:
     assert not sounds_otherwise(plan, ["n1", "n2"])
     assert sounds_otherwise(pushed(plan, 1.25), ["n1"])
     second = replace(plan.bowed[1], level_db=plan.bowed[1].target_db - 3)
-    soft = replace(plan, bowed=plan.bowed.but({1: second}))
+    soft = replace(plan, bowed=plan.bowed.but({1: 0}, lambda _: second))
     assert sounds_otherwise(soft, ["n2"])
 
 

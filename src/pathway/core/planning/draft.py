@@ -172,6 +172,11 @@ class Draft:
         return every[start : start + self.first_notes[-1]]
 
     @cached_property
+    def printed(self) -> list[int]:
+        """Return the strokes whose direction is printed."""
+        return [k for k, stroke in enumerate(self.strokes) if stroke.printed is not None]
+
+    @cached_property
     def signs(self) -> list[tuple[int, Event]]:
         """Return the events with a printed direction, each with the stroke that carries it."""
         return [(k, note.event) for k, stroke in enumerate(self.strokes) for note in stroke.notes if note.event.bow]
@@ -209,6 +214,11 @@ class Draft:
     def stroke_of(self) -> dict[str, int]:
         """Return the index of the stroke that carries each note."""
         return {note.event.id: k for k, stroke in enumerate(self.strokes) for note in stroke.notes}
+
+    def begins_stroke(self, note: str) -> bool:
+        """Whether a stroke begins with a note."""
+        k = self.stroke_of.get(note)
+        return k is not None and self.strokes[k].id == note
 
     @cached_property
     def carriers(self) -> IntArray:
@@ -310,7 +320,8 @@ class Draft:
 
     def problem_with(self, locks: Mapping[str, Lock]) -> PathProblem:
         """Return the path problem with printed signs and locks kept."""
-        return with_wishes(self.problem, self.strokes, locks, self.rig)
+        wished = {*self.printed, *(self.stroke_of[note] for note in locks if self.begins_stroke(note))}
+        return with_wishes(self.problem, {k: self.strokes[k] for k in sorted(wished)}, locks, self.rig)
 
 
 def _strings_in(shapes: Mapping[str, Lock]) -> dict[str, int]:

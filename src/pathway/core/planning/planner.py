@@ -144,9 +144,8 @@ def _problem(draft: Draft, locks: Mapping[str, Lock]) -> PathProblem:
     Raises:
         PlanError: a lock that holds for a whole stroke stands in the middle of one.
     """
-    firsts = {segment.id for segment in draft.strokes}
     for note, lock in locks.items():
-        if note not in firsts and lock.steers:
+        if lock.steers and not draft.begins_stroke(note):
             raise PlanError(
                 "A stroke is locked that does not begin with this note",
                 place=draft.part.place(draft.part.event[note]),

@@ -9,30 +9,42 @@ _UNSEEN: Any = object()
 
 
 class Views(Sequence[_Value]):
-    """N values, each made when it is first looked at; those that an edit carries over are made once for both plans."""
+    """N values, each made when it is first looked at; those that an edit carries over are made once for both plans.
 
-    __slots__ = ("_made", "_make", "_rows")
+    The next edit makes what nobody has looked at of the one before, so that no more than the first plan and the last
+    edit are kept for values that are still to come.
+    """
+
+    __slots__ = ("_fresh", "_made", "_make", "_make_fresh", "_rows")
 
     def __init__(self, count: int, make: Callable[[int], _Value]) -> None:
         self._made: list[_Value] = [_UNSEEN] * count
         self._rows: Sequence[int] = range(count)
         self._make: Callable[[int], _Value] = cache(make)
+        self._fresh: Mapping[int, int] = {}
+        self._make_fresh: Callable[[int], _Value] = self._make
 
-    def but(self, fresh: Mapping[int, _Value], index: Sequence[int] | None = None) -> "Views[_Value]":
+    def but(
+        self, fresh: Mapping[int, int], make: Callable[[int], _Value], index: Sequence[int] | None = None
+    ) -> "Views[_Value]":
         """Return these values with fresh ones among them.
 
         Args:
-            fresh: by their index afterwards.
+            fresh: the rows that fresh ones are made of, by their index afterwards.
+            make: makes them.
             index: where every value was before; None where none has come or gone.
         """
         if not fresh and index is None:
             return self
+        for i in self._fresh:
+            self[i]
         views: Views[_Value] = Views.__new__(Views)
-        views._make, made, rows = self._make, self._made, self._rows
+        made, rows = self._made, self._rows
+        views._make, views._make_fresh, views._fresh = self._make, make, fresh
         views._made = list(made) if index is None else [made[i] for i in index]
         views._rows = rows if index is None else [rows[i] for i in index]
-        for i, value in fresh.items():
-            views._made[i] = value
+        for i in fresh:
+            views._made[i] = _UNSEEN
         return views
 
     @overload
@@ -44,7 +56,9 @@ class Views(Sequence[_Value]):
             return tuple(self[i] for i in range(*at.indices(len(self))))
         value = self._made[at]
         if value is _UNSEEN:
-            value = self._made[at] = self._make(self._rows[at])
+            at %= len(self._made)
+            fresh = self._fresh.get(at)
+            value = self._made[at] = self._make(self._rows[at]) if fresh is None else self._make_fresh(fresh)
         return value
 
     def __len__(self) -> int:

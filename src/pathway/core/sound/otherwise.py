@@ -200,7 +200,7 @@ def _joined_badly(plan: Plan, note: NotePlan) -> Plan:
         strokes[k - 1] = _halted(plan.strokes[k - 1])
         last = plan.note[strokes[k - 1].notes[-1]]
         shorter = {last.id: replace(last, sounding=0.8 * last.sounding)}
-    return replace(_changed(plan, shorter), strokes=plan.strokes.but(strokes))
+    return replace(_changed(plan, shorter), strokes=plan.strokes.but({i: i for i in strokes}, strokes.__getitem__))
 
 
 def _halted(stroke: StrokePlan) -> StrokePlan:
@@ -208,5 +208,6 @@ def _halted(stroke: StrokePlan) -> StrokePlan:
 
 
 def _changed(plan: Plan, notes: Mapping[str, NotePlan]) -> Plan:
-    at = plan.draft.note_index
-    return replace(plan, bowed=plan.bowed.but({at[id_]: note for id_, note in notes.items()}))
+    at = {id_: plan.draft.note_index[id_] for id_ in notes}
+    changed = {at[id_]: note for id_, note in notes.items()}
+    return replace(plan, bowed=plan.bowed.but({i: i for i in changed}, changed.__getitem__))

@@ -43,7 +43,8 @@ def told_once(scene: Scene, found: Sequence[Finding], place: Mapping[str, int]) 
 def _told(scene: Scene, finding: Finding) -> Finding:
     """Add the other bars that a finding holds for."""
     bars = list(dict.fromkeys(map(scene.draft.part.bar.__getitem__, finding.notes)))
-    others = tuple(bar for bar in bars if bar not in {finding.bar, finding.facts.get("change_bar")})
+    own = (finding.bar, finding.facts.get("change_bar"))
+    others = tuple(bar for bar in bars if bar not in own)
     if CATALOGUE[finding.code].spans_bars and len(bars) <= 2:
         return finding
     return replace(finding, also=others) if others else finding

@@ -44,7 +44,7 @@ def crossings_of(draft: Draft, path: Path, columns: NoteColumns, known: Known | 
     if not fresh:
         return crossed
     ways = with_rows(crossed.columns, fresh, _ways(draft, path, columns, np.array(fresh)))
-    return Crossings(crossed.to.but({i: _crossing(draft, columns, ways, i) for i in fresh}), ways)
+    return Crossings(crossed.to.but({i: i for i in fresh}, partial(_crossing, draft, columns, ways)), ways)
 
 
 def _ways(draft: Draft, path: Path, columns: NoteColumns, to: IntArray) -> CrossingColumns:

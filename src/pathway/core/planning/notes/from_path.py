@@ -27,8 +27,7 @@ def strokes_and_notes(
 ) -> tuple[Views[StrokePlan], Views[NotePlan], NoteColumns]:
     """Return the strokes and the bowed notes that a hair path makes of a draft; what is carried over is kept.
 
-    A whole plan's are put together when someone looks at them, those of an edit at once: else every edit's draft would
-    be kept.
+    They are put together when someone looks at them.
     """
     anew = known[1].anew if known else list(range(len(draft.strokes)))
     if known and not anew:
@@ -43,8 +42,8 @@ def strokes_and_notes(
         return Views(len(anew), strokes.stroke), Views(len(rows.at), notes.note), notes.columns
     before, carried = known
     return (
-        before.strokes.but({k: strokes.stroke(n) for n, k in enumerate(anew)}, carried.index.tolist()),
-        before.bowed.but({i: notes.note(n) for n, i in enumerate(rows.at)}),
+        before.strokes.but({k: n for n, k in enumerate(anew)}, strokes.stroke, carried.index.tolist()),
+        before.bowed.but({i: n for n, i in enumerate(rows.at)}, notes.note),
         with_rows(before.columns, rows.at, notes.columns),
     )
 

@@ -3,7 +3,7 @@
 A cost that is *paid against* a direction is added to the other.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -169,14 +169,16 @@ def _evenness(columns: StrokeColumns) -> FloatArray:
     return both
 
 
-def with_wishes(problem: PathProblem, strokes: Sequence[Stroke], locks: Mapping[str, Lock], rig: Rig) -> PathProblem:
+def with_wishes(
+    problem: PathProblem, strokes: Mapping[int, Stroke], locks: Mapping[str, Lock], rig: Rig
+) -> PathProblem:
     """Return the problem with printed signs and locks kept; locks win.
 
     A lane or tilt that the player set for a bouncing stroke changes its spring, and so where it is at home.
 
     Args:
         problem: of K strokes.
-        strokes: on their strings.
+        strokes: those of them with a sign or a lock, on their strings, in order.
         locks: the player's, by the id of a stroke's first note.
         rig: instrument, bow and hand.
 
@@ -187,9 +189,7 @@ def with_wishes(problem: PathProblem, strokes: Sequence[Stroke], locks: Mapping[
     links = {Link.CHANGE: problem.change.copy(), Link.HOOK: problem.hook.copy(), Link.RETAKE: problem.retake.copy()}
     starts, ends = problem.pinned_start.copy(), problem.pinned_end.copy()
     zones = np.stack([problem.zone_low, problem.zone_high], axis=1)
-    for k, stroke in enumerate(strokes):
-        if stroke.printed is None and stroke.id not in locks:
-            continue
+    for k, stroke in strokes.items():
         lock = locks.get(stroke.id, _FREE)
         if stroke.kind.bounces and not (lock.lane is None and lock.tilt is None):
             contact = None if lock.lane is None else stroke.placements[0].lead.lane_middle(lock.lane)
