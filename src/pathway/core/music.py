@@ -62,8 +62,12 @@ class Event:
     left_out: bool = False  # lies outside the instrument that is played
     place: float = field(init=False, compare=False)  # onset as a plain number, since exact ones are slow [quarters]
     until: float = field(init=False, compare=False)  # and its end
+    pitches: tuple[int, ...] = field(init=False, compare=False)  # of its heads
+    held: bool = field(init=False, compare=False)  # one of them goes on from before, so that the bow cannot stop
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "pitches", tuple(head.midi for head in self.heads))
+        object.__setattr__(self, "held", any(head.held for head in self.heads))
         object.__setattr__(self, "place", float(self.onset))
         object.__setattr__(self, "until", self.place + float(self.duration))
 
@@ -76,11 +80,6 @@ class Event:
     def end(self) -> Fraction:
         """Return where the written note ends."""
         return self.onset + self.duration
-
-    @property
-    def held(self) -> bool:
-        """Whether one of its heads goes on from the event before, so that the bow cannot stop."""
-        return any(head.held for head in self.heads)
 
     @property
     def top(self) -> Head:

@@ -180,7 +180,7 @@ def _rhythms_of(columns: StrokeColumns, bars: Sequence[list[int]]) -> list[bytes
 
 
 def _melody(segments: Sequence[Segment], strokes: Sequence[int]) -> tuple[object, ...]:
-    return tuple(segments[k].pitches for k in strokes)
+    return tuple(note.event.pitches for k in strokes for note in segments[k].notes)
 
 
 def runs_of(segments: Sequence[Segment], columns: StrokeColumns) -> list[list[int]]:

@@ -63,11 +63,6 @@ class Segment:
         return self.notes[-1].end
 
     @property
-    def pitches(self) -> tuple[int, ...]:
-        """Return the pitches of all its heads, in order."""
-        return tuple(head.midi for note in self.notes for head in note.event.heads)
-
-    @property
     def moving(self) -> float:
         """Return how long the bow moves [s]."""
         return sum(note.sounding for note in self.notes)
