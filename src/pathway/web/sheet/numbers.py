@@ -55,7 +55,7 @@ class Numbers:
         landing = self.note.landing
         if landing is None or self.stroke is None:
             return []
-        rate = self.plan.draft.strokes[self.plan.stroke_index[self.stroke.id]].rate
+        rate = self.plan.draft.columns.rate[self.plan.stroke_index[self.stroke.id]]
         touch = f"{100 * landing.share:.0f} % of the note"
         found = [
             Value("The bow answers", f"{landing.rate:.1f}", "a second", f"you play {rate:.1f}"),

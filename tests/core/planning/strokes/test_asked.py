@@ -34,12 +34,22 @@ def test_columns_say_what_strokes_say() -> None:
         told = {
             name: getattr(stroke, own)
             for name, own in {
-                "begin": "begin", "end": "end", "moving": "moving", "bows": "bows", "level": "level_db", "rate": "rate",
-                "accented": "accented", "rest": "rest_before", "strength": "strength", "first_of_bar": "first_of_bar",
-                "upbeat": "upbeat", "grows": "grows", "proposed": "proposed", "early": "early", "chord": "is_chord",
-                "keep_back": "keep_back", "starts_phrase": "starts_phrase",
+                "begin": "begin", "end": "end", "bows": "bows", "rest": "rest_before", "strength": "strength",
+                "first_of_bar": "first_of_bar", "upbeat": "upbeat", "grows": "grows", "proposed": "proposed",
+                "early": "early", "chord": "is_chord",
             }.items()
         }  # fmt: skip
+        notes, moving = stroke.notes, sum(note.sounding for note in stroke.notes)
+        told |= {
+            "notes": len(notes),
+            "measure": notes[0].event.measure,
+            "moving": moving,
+            "level": sum(note.level_db * note.sounding for note in notes) / moving,
+            "rate": sum(not note.event.tied for note in notes) / (notes[-1].end - notes[0].begin),
+            "accented": notes[0].pulse_db > 0,
+            "keep_back": notes[-1].ask.keep_back or 0.0,
+            "halved": False,
+        }
         assert {name: getattr(asked.columns, name)[k] for name in told} == pytest.approx(told)
         assert asked.columns.sung[k] == (stroke.kind.hair_a_note is None)
 

@@ -212,7 +212,7 @@ def home(p: NoteInPlan) -> float:
     """Margin of its place on the hair against where its bounce is at home, or its zone."""
     if p.note.landing:
         k = p.plan.stroke_index[p.stroke.id]
-        rate, kind = p.plan.draft.strokes[k].rate, STROKE_TYPES[p.stroke.kind]
+        rate, kind = float(p.plan.draft.columns.rate[k]), STROKE_TYPES[p.stroke.kind]
         if kind.bounces:
             best = float(homes_of(rebounds_under([p.note], p.plan.rig), [kind], rate, p.plan.rig)[0])
             return within(1 - abs(p.middle - best) / (2 * room_of(rate)))

@@ -26,6 +26,7 @@ from pathway.core.planning.path.weights import (
     WEAK_ENTRY,
 )
 from pathway.core.planning.plan import Plan, StrokePlan
+from pathway.core.planning.strokes.columns import StrokeColumns
 from pathway.core.planning.strokes.segments import HALF_BAR, Segment
 from pathway.core.planning.wishes import Link, Style
 from pathway.core.technique.crossings import Sense
@@ -67,7 +68,7 @@ def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iter
         yield Reason(9.0, "printed", word)
         return
     if stroke.direction is plan.rig.strong:
-        yield from _strong(segment, word, k)
+        yield from _strong(segment, plan.draft.columns, word, k)
     elif segment.upbeat:
         yield Reason(UPBEAT, "upbeat", word)
     elif segment.rest_before > 0 and segment.strength < HALF_BAR:
@@ -83,13 +84,13 @@ def _direction(plan: Plan, stroke: StrokePlan, segment: Segment, k: int) -> Iter
         yield Reason(HARD_WAY, "easy way")
 
 
-def _strong(segment: Segment, word: str, k: int) -> Iterator[Reason]:
+def _strong(segment: Segment, columns: StrokeColumns, word: str, k: int) -> Iterator[Reason]:
     """Yield what speaks for the strong bow."""
-    if segment.is_chord:
+    if columns.chord[k]:
         yield Reason(CHORD, "chord", word)
-    if segment.accented:
+    if columns.accented[k]:
         yield Reason(ACCENT, "accent", word)
-    if segment.starts_phrase:
+    if columns.starts_phrase[k]:
         yield Reason(PHRASE_START, "phrase", word)
     if segment.strength >= HALF_BAR:
         early = EARLY_STRENGTH if segment.ask.style is Style.EARLY else 1.0

@@ -10,13 +10,14 @@ from pathway.core.physics.hair import FROM_AIR, NEAR_FROG, tilt_at, wood_force
 from pathway.core.physics.lever import hand_torque
 from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.strokes.columns import of_kinds
+from pathway.core.planning.strokes.rebound import TILT_OF_KIND
 from pathway.core.planning.wishes import Link
 from pathway.core.technique.tilts import habitual_tilt
 
 CLOSE_FROM, CLOSE_FLATTER = 5, 4.0  # lanes from which on the hair is flatter, by so much a lane [degrees]
 _QUICK, _SHORT, _QUICK_MORE = 6.0, 0.05, 5.0  # strokes a second; of a length up to [m]; tilted more by [degrees]
 TURNED_MORE = 10.0  # where the bow turns near the hand [degrees]
-_TILT, _JOINS = of_kinds(lambda kind: kind.tilt_deg), of_kinds(lambda kind: kind.joins)
+_JOINS = of_kinds(lambda kind: kind.joins)
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,7 @@ def _wanted_tilt(rows: Rows, places: FloatArray, lanes: IntArray) -> FloatArray:
     More where the bow turns near the hand, in short quick strokes and where it lands there out of the air; less close
     to the bridge.
     """
-    wanted = habitual_tilt(_TILT[rows.kinds], rows.colours, rows.targets, rows.draft.rig.tilt_habit)
+    wanted = habitual_tilt(TILT_OF_KIND[rows.kinds], rows.colours, rows.targets, rows.draft.rig.tilt_habit)
     more = -CLOSE_FLATTER * np.maximum(0, lanes - CLOSE_FROM + 1)
     rates = rows.each(rows.asked.columns.rate)
     more = more + _QUICK_MORE * ((rates > _QUICK) & (np.abs(np.diff(places, axis=0)[0]) < _SHORT))

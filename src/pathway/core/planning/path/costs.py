@@ -126,7 +126,7 @@ def _start_bands(asked: StrokesAsked, lengths: FloatArray, rig: Rig) -> FloatArr
     bands = np.full((len(columns.chord), 2, 2), (-np.inf, np.inf))
     for k in np.flatnonzero(columns.chord | _ONE_BOW[columns.kind]).tolist():
         if columns.chord[k]:
-            bands[k] = [start_band(way, asked.strokes[k].level_db, rig) for way in Direction]
+            bands[k] = [start_band(way, float(columns.level[k]), rig) for way in Direction]
         else:
             bands[k] = [_own_band(way, float(lengths[k]), rig) for way in Direction]
     return bands
@@ -193,7 +193,7 @@ def with_wishes(
         lock = locks.get(stroke.id, _FREE)
         if stroke.kind.bounces and not (lock.lane is None and lock.tilt is None):
             contact = None if lock.lane is None else stroke.placements[0].lead.lane_middle(lock.lane)
-            zones[k] = rebounding([stroke], rig, problem.preferred[k], contact, lock.tilt)[0]
+            zones[k] = rebounding(StrokesAsked.of([stroke]), rig, problem.preferred[k], contact, lock.tilt)[0]
         fixed = lock.direction or stroke.printed
         if fixed is not None:
             costs[k, 1 if fixed is Direction.DOWN else 0] = np.inf

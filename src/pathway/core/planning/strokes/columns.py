@@ -10,11 +10,12 @@ from numpy.typing import NDArray
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.physics.string import StringRow
 from pathway.core.planning.strokes.placement import Placement
-from pathway.core.planning.strokes.segments import HALF_BAR, PHRASE_REST, Note, Segment
+from pathway.core.planning.strokes.segments import HALF_BAR, Note, Segment
 from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.technique.notation import Half, place_range
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 
+PHRASE_REST = 0.4  # a rest that ends a phrase [s]
 RUN, LIKE_RATE = 3, 0.12  # strokes in a row that make a rate; how far their rates may differ [1]
 _KINDS = {key: n for n, key in enumerate(STROKE_TYPES)}
 
@@ -172,7 +173,7 @@ def _row(stroke: Segment) -> tuple[float, ...]:
         stroke.proposed,
         stroke.early,
         stroke.is_chord,
-        stroke.keep_back,
+        stroke.notes[-1].ask.keep_back or 0.0,
         stroke.ask.half is not Half.ANY,
     )
 

@@ -1,6 +1,5 @@
 """Where the left hand plays a note, and how the bow goes from one such place to the next."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -45,15 +44,10 @@ class Placement:
 
 
 def nearest_strings(before: Placement, after: Placement) -> tuple[int, int] | None:
-    """Return the strings between which the bow goes, or None if it stays on one."""
-    return nearest_of(before.strings, after.strings)
-
-
-def nearest_of(before: Sequence[int], after: Sequence[int]) -> tuple[int, int] | None:
-    """Return the strings of some and of others that lie nearest to each other, or None if they share one."""
-    if len(before) == len(after) == 1:
-        return None if before[0] == after[0] else (before[0], after[0])
-    old, new = {*before}, {*after}
+    """Return the strings between which the bow goes, those nearest to each other; None if it stays on one."""
+    if len(before.strings) == len(after.strings) == 1:
+        return None if before.strings == after.strings else (before.strings[0], after.strings[0])
+    old, new = {*before.strings}, {*after.strings}
     if old & new:
         return None
     return min(((a, b) for a in old for b in new), key=lambda ab: abs(ab[0] - ab[1]))

@@ -8,38 +8,38 @@ from pathway.core.arrays import FloatArray, Floats
 from pathway.core.physics.bounce import HAND_LEADS_BELOW, Bounce
 from pathway.core.physics.hair import hair_share
 from pathway.core.physics.string import CLOSEST
+from pathway.core.planning.strokes.asked import StrokesAsked
+from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.placement import Placement
-from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.stroke_types import StrokeType
 from pathway.core.technique.tilts import habitual_tilt
 
+TILT_OF_KIND = of_kinds(lambda kind: kind.tilt_deg)  # [degrees]
 LED_ROOM = 0.08  # about the place of a stroke off the string that the hand leads [m]
 BOUNCE_ROOM = 0.03  # about the place where a bow off the string answers best [m]
 FASTEST_THROW = 1.2  # at which a hand draws a bouncing bow while it touches [m/s]; our estimate
 
 
 def rebounds_of(
-    strokes: Sequence[Stroke], rig: Rig, speed: Floats, contact: Floats | None = None, tilt: Floats | None = None
+    asked: StrokesAsked, rig: Rig, speed: Floats, contact: Floats | None = None, tilt: Floats | None = None
 ) -> Bounce:
-    """Return the rebound of K strokes on their strings, in the lanes and at the tilts they will have.
+    """Return the rebound of K strokes, in the lanes and at the tilts they will have.
 
     Args:
-        strokes: on their strings; two of them bear the bow together.
+        asked: the strokes; two strings bear the bow together.
         rig: instrument, bow and hand.
         speed: of the hair while each sounds [m/s]; its lane follows from it.
         contact: bridge to hair [m], where the player set it.
         tilt: likewise [rad].
     """
-    placed, own = [stroke.placements[0] for stroke in strokes], rig.instrument.strings
-    levels = np.array([stroke.level_db for stroke in strokes])
+    placed, own = [stroke.placements[0] for stroke in asked.strokes], rig.instrument.strings
+    levels, notes, firsts = asked.columns.level, asked.notes, asked.columns.firsts
     if contact is None:
-        drives = rig.instrument.drive_mf * 10 ** (levels / 20)
-        heavy, furthest, length = np.array([(p.lead.heaviness, p.lead.furthest, p.lead.length) for p in placed]).T
-        contact = np.minimum(np.maximum(speed * heavy / drives, CLOSEST), furthest) * length
+        wanted = speed * notes.heaviness[firsts] / (rig.instrument.drive_mf * 10 ** (levels / 20))
+        contact = np.minimum(np.maximum(wanted, CLOSEST), notes.gap[firsts]) * notes.length[firsts]
     if tilt is None:
-        types, colours = np.array([(stroke.kind.tilt_deg, stroke.ask.colour) for stroke in strokes]).T
-        tilt = habitual_tilt(types, colours, levels, rig.tilt_habit)
+        tilt = habitual_tilt(TILT_OF_KIND[asked.columns.kind], notes.colour[firsts], levels, rig.tilt_habit)
     touched = [_touched(one) for one in placed]
     contacts = np.broadcast_to(contact, len(placed)).tolist()
     stiffness = [
@@ -72,8 +72,8 @@ def room_of(rate: float) -> float:
     return LED_ROOM if rate < HAND_LEADS_BELOW else BOUNCE_ROOM
 
 
-def longest_landings(strokes: Sequence[Stroke], rig: Rig, speed: FloatArray) -> FloatArray:
+def longest_landings(asked: StrokesAsked, rig: Rig, speed: FloatArray) -> FloatArray:
     """Return the most hair [m] that a note of K strokes at some speeds [m/s] takes while the bow touches."""
-    bounce = rebounds_of(strokes, rig, speed)
-    homes = homes_of(bounce, [stroke.kind for stroke in strokes], np.array([stroke.rate for stroke in strokes]), rig)
+    bounce = rebounds_of(asked, rig, speed)
+    homes = homes_of(bounce, [stroke.kind for stroke in asked.strokes], asked.columns.rate, rig)
     return np.asarray(FASTEST_THROW * bounce.contact_time(homes))

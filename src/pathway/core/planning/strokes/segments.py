@@ -13,7 +13,6 @@ from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import StrokeType
 
 FIRST_BEAT, HALF_BAR, BEAT, OFF_BEAT = 1.0, 0.5, 0.25, 0.125
-PHRASE_REST = 0.4  # a rest that ends a phrase [s]
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,11 +62,6 @@ class Segment:
         return self.notes[-1].end
 
     @property
-    def moving(self) -> float:
-        """Return how long the bow moves [s]."""
-        return sum(note.sounding for note in self.notes)
-
-    @property
     def bows(self) -> int:
         """Return how many strokes to and fro it is made of: one, or more where its notes are repeated."""
         return max(1, sum(note.bows for note in self.notes))
@@ -83,36 +77,9 @@ class Segment:
         return self.ask.style is Style.EARLY
 
     @property
-    def keep_back(self) -> float:
-        """Return the hair that should be left ahead at its end [m]."""
-        return self.notes[-1].ask.keep_back or 0.0
-
-    @property
-    def rate(self) -> float:
-        """Return how many separate notes it carries a second."""
-        seconds = self.notes[-1].end - self.begin
-        count = self.bows if self.bows > 1 else sum(not note.event.tied for note in self.notes)
-        return count / seconds if seconds > 0 else 0.0
-
-    @property
-    def level_db(self) -> float:
-        """Return its mean level over the time of its notes [dB]."""
-        return sum(n.level_db * n.sounding for n in self.notes) / max(self.moving, 1e-9)
-
-    @property
-    def accented(self) -> bool:
-        """Whether its first note is accented."""
-        return self.notes[0].pulse_db > 0
-
-    @property
     def is_chord(self) -> bool:
         """Whether its first note is a chord of three or more."""
         return len(self.notes[0].event.heads) > 2
-
-    @property
-    def starts_phrase(self) -> bool:
-        """Whether it begins a phrase on a beat that carries weight."""
-        return self.rest_before > PHRASE_REST and self.strength >= HALF_BAR
 
 
 def strength_of(measure: Measure, beat: float, stress: Stress = BY_METER, bar: int = 0) -> float:

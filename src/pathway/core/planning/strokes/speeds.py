@@ -1,21 +1,24 @@
 """What speeds strokes can have: the slowest and fastest that carry their level, and the one a player takes by habit."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray, Floats
+from pathway.core.arrays import FloatArray, Floats, IntArray
 from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.rebound import longest_landings
-from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 
 _PREFERRED, _SOFTER = 0.09, -0.35  # v_pref = PREFERRED · D · (D/D_mf)^SOFTER
 ABOVE_SLOWEST, BELOW_FASTEST = 1.15, 0.87
 LENGTH_LEVELS = (-12.0, 6.0)  # at which a tremolo takes its least and its most hair [dB]
 _ATTACK, _BREADTH = of_kinds(lambda kind: kind.attack), of_kinds(lambda kind: kind.breadth)
-_WHOLE_BOW = of_kinds(lambda kind: kind.whole_bow)
+_WHOLE_BOW, _ONE_BOW = of_kinds(lambda kind: kind.whole_bow), of_kinds(lambda kind: kind.one_bow)
+_BOUNCES = of_kinds(lambda kind: kind.bounces)
+_LEAST_HAIR = of_kinds(lambda kind: min(kind.hair_a_note or (0.0,)))
+_MOST_HAIR = of_kinds(lambda kind: max(kind.hair_a_note or (0.0,)))
 _LEAST_NOTE = 0.005  # hair of a note of a staccato in one bow, on a short stretch [m]
 WHOLE_BOW_SPEED = 1.8  # most of a stroke thrown over the whole hair [m/s]
 
@@ -35,7 +38,8 @@ class Speeds:
 def speeds_of(asked: StrokesAsked, rig: Rig) -> Speeds:
     """Return drive and speeds of K strokes, weighed by the time of their notes.
 
-    A type with a length of its own is not bound by the speeds of a singing tone: they open around it.
+    A type with a length of its own is not bound by the speeds of a singing tone: they open around it, and a bow thrown
+    over the whole hair takes the time it has.
 
     Args:
         asked: K strokes.
@@ -52,16 +56,16 @@ def speeds_of(asked: StrokesAsked, rig: Rig) -> Speeds:
     habit = preferred_speed(drive, drive_mf) * _BREADTH[columns.kind] * np.exp(pace)
     plain = np.maximum(habit, ABOVE_SLOWEST * slowest)
     wanted = np.minimum(plain, BELOW_FASTEST * fastest) * attack
-    speeds = Speeds(level, drive, pace, slowest, fastest * attack, wanted)
-    lengths = _own_lengths(asked, rig, wanted)
-    for k in np.flatnonzero(_WHOLE_BOW[columns.kind] | ~columns.sung).tolist():
-        limits, stroke = (float(slowest[k]), float(fastest[k])), asked.strokes[k]
-        speeds.slowest[k], speeds.fastest[k], speeds.preferred[k] = _by_length(stroke, rig, *limits, lengths.get(k))
-    return speeds
+    sung = Speeds(level, drive, pace, slowest, fastest * attack, wanted)
+    for some, own in _by_length(asked, rig, sung):
+        sung.slowest[some] = np.minimum(slowest[some], own[0])
+        sung.fastest[some] = np.maximum(fastest[some], own[2])
+        sung.preferred[some] = own[1]
+    return sung
 
 
-def _own_lengths(asked: StrokesAsked, rig: Rig, sung: FloatArray) -> dict[int, float]:
-    """Return the hair of a note [m] of the strokes whose type has a length of its own, by their index.
+def _by_length(asked: StrokesAsked, rig: Rig, sung: Speeds) -> Iterator[tuple[IntArray, FloatArray]]:
+    """Yield strokes whose type has a length of its own, with their slowest, preferred and fastest speed [m/s].
 
     Within its lengths a note takes what its level and its time ask for, so that soft bounces are short ones; and never
     more than the hand draws while the bow touches.
@@ -69,45 +73,29 @@ def _own_lengths(asked: StrokesAsked, rig: Rig, sung: FloatArray) -> dict[int, f
     Args:
         asked: K strokes.
         rig: whose hair they have.
-        sung: speeds at which sung notes of their levels go [m/s]; shape (K,).
+        sung: speeds that they would have if they were sung.
     """
+    whole = np.flatnonzero(_WHOLE_BOW[asked.columns.kind] & asked.columns.sung)
+    thrown = np.minimum(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / asked.columns.moving[whole])
+    yield whole, np.stack([thrown, thrown, thrown])
+    own = np.flatnonzero(~asked.columns.sung)
+    if not own.size:
+        return
+    asked, speed = asked.at(own.tolist()), sung.preferred[own]
+    columns, kinds = asked.columns, asked.columns.kind
+    least, most = _LEAST_HAIR[kinds], _MOST_HAIR[kinds]
+    length = np.clip(speed * columns.moving / columns.notes, least, most)
     reliable = [high - low for low, high in (one.stretch for one in rig.staccato if one.stretch)]
-    found, strokes = {}, asked.strokes
-    for k in np.flatnonzero(~asked.columns.sung).tolist():
-        stroke, hair = strokes[k], strokes[k].kind.hair_a_note or (0.0, 0.0)
-        found[k] = min(max(float(sung[k]) * stroke.moving / len(stroke.notes), hair[0]), hair[1])
-        if stroke.kind.one_bow:
-            found[k] = max(_LEAST_NOTE, min(found[k], max(reliable, default=rig.bow.hair) / len(stroke.notes)))
-    bouncing = [k for k in found if strokes[k].kind.bounces]
-    if bouncing:
-        some = [strokes[k] for k in bouncing]
-        speed = np.array([found[k] * len(strokes[k].notes) / strokes[k].moving for k in bouncing])
-        for k, longest in zip(bouncing, longest_landings(some, rig, speed).tolist(), strict=True):
-            found[k] = max((strokes[k].kind.hair_a_note or (0.0,))[0], min(found[k], longest))
-    return found
-
-
-def _by_length(
-    stroke: Stroke, rig: Rig, slowest: float, fastest: float, length: float | None
-) -> tuple[float, float, float]:
-    """Return slowest, fastest and preferred speed of a stroke whose type has a length of its own.
-
-    Args:
-        stroke: as it is.
-        rig: whose hair it has.
-        slowest: speed that carries its level [m/s].
-        fastest: likewise.
-        length: hair of a note [m]; None where it is thrown over the whole hair.
-    """
-    hair, whole = stroke.kind.hair_a_note, stroke.moving
-    if hair is None or length is None:
-        wanted = min(WHOLE_BOW_SPEED, (rig.usable[1] - rig.usable[0]) / whole)
-        return min(slowest, wanted), max(fastest, wanted), wanted
-    a_second = len(stroke.notes) / whole
-    if stroke.bows > 1:
-        share = float(np.interp(stroke.level_db, LENGTH_LEVELS, (0.0, 1.0)))
-        a_second, length = stroke.bows / whole, hair[0] * (hair[1] / hair[0]) ** share
-    return min(slowest, hair[0] * a_second), max(fastest, hair[1] * a_second), length * a_second
+    stretch = max(reliable, default=rig.bow.hair) / columns.notes
+    length = np.where(_ONE_BOW[kinds], np.maximum(_LEAST_NOTE, np.minimum(length, stretch)), length)
+    bounced = np.flatnonzero(_BOUNCES[kinds])
+    if bounced.size:
+        longest = longest_landings(asked.at(bounced.tolist()), rig, (length * columns.notes / columns.moving)[bounced])
+        length[bounced] = np.maximum(least[bounced], np.minimum(length[bounced], longest))
+    repeated = columns.bows > 1
+    share = np.interp(columns.level, LENGTH_LEVELS, (0.0, 1.0))
+    length = np.where(repeated, least * (most / least) ** share, length)
+    yield own, np.stack([least, length, most]) * np.where(repeated, columns.bows, columns.notes) / columns.moving
 
 
 def preferred_speed(drive: Floats, drive_mf: float) -> FloatArray:

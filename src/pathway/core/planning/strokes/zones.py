@@ -1,14 +1,11 @@
 """Where on the hair strokes are at home: as words ask, by their type, their bounce, or their level."""
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from pathway.core.arrays import FloatArray, Floats
 from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.columns import of_kinds
 from pathway.core.planning.strokes.rebound import homes_of, rebounds_of, room_of
-from pathway.core.planning.strokes.stroke import Stroke
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import ZONES, Half
 
@@ -44,21 +41,20 @@ def zones_of(asked: StrokesAsked, levels: FloatArray, lengths: FloatArray, rig: 
             if kind.one_bow and (own := own_stretch(rig)):
                 zones[k] = own
     if bouncing:
-        some = [strokes[k] for k in bouncing]
-        speeds = lengths[bouncing] * [stroke.bows / stroke.moving for stroke in some]
-        zones[bouncing] = rebounding(some, rig, speeds)
+        some = asked.at(bouncing)
+        zones[bouncing] = rebounding(some, rig, lengths[bouncing] * some.columns.bows / some.columns.moving)
     return zones
 
 
 def rebounding(
-    strokes: Sequence[Stroke], rig: Rig, speed: Floats, contact: Floats | None = None, tilt: Floats | None = None
+    asked: StrokesAsked, rig: Rig, speed: Floats, contact: Floats | None = None, tilt: Floats | None = None
 ) -> FloatArray:
     """Return the zones [m] about the places where K bouncing strokes answer best; shape (K, 2).
 
     The arguments are those of ``rebounds_of``.
     """
-    rates = np.array([stroke.rate for stroke in strokes])
-    homes = homes_of(rebounds_of(strokes, rig, speed, contact, tilt), [stroke.kind for stroke in strokes], rates, rig)
+    rates, kinds = asked.columns.rate, [stroke.kind for stroke in asked.strokes]
+    homes = homes_of(rebounds_of(asked, rig, speed, contact, tilt), kinds, rates, rig)
     rooms = np.array([room_of(rate) for rate in rates])
     return np.stack([homes - rooms, homes + rooms], axis=1)
 
