@@ -49,8 +49,12 @@ def test_values_go_to_another_process_and_have_names() -> None:
     """All of them are made on the way."""
     views = Views(3, "abc".__getitem__)
     assert pickle.loads(pickle.dumps(views.but({1: 0}, "xyz".__getitem__))) == ("a", "x", "c")
+    asked: list[int] = []
+    unseen = Named(Views(2, asked.append), {"one": 0, "two": 1})
+    assert ("two" in unseen, "six" in unseen, asked) == (True, False, [])
     named = Named(views, {"one": 0, "two": 1})
-    assert (named["two"], list(named), len(named), "six" in named) == ("b", ["one", "two"], 2, False)
+    assert (named["two"], list(named), len(named)) == ("b", ["one", "two"], 2)
+    assert (named.after("two"), Named(views, {"three": 2}).after("three")) == ("c", None)
 
 
 def test_a_plan_makes_the_notes_that_someone_asks_for(monkeypatch: pytest.MonkeyPatch) -> None:

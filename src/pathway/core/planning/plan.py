@@ -144,7 +144,7 @@ class Plan:
         return sorted((*self.draft.note_index, *(note.id for note in self.unbowed)), key=self.part.index.__getitem__)
 
     @cached_property
-    def note(self) -> Mapping[str, NotePlan]:
+    def note(self) -> Named[NotePlan]:
         """Return the notes by id."""
         at = {id_: n for n, id_ in enumerate(self._ids)} if self.unbowed else self.draft.note_index
         return Named(self.notes, at)

@@ -92,6 +92,14 @@ class Named(Mapping[str, _Value], Generic[_Value]):
     def __getitem__(self, name: str) -> _Value:
         return self._values[self._at[name]]
 
+    def __contains__(self, name: object) -> bool:
+        return name in self._at
+
+    def after(self, name: str) -> _Value | None:
+        """Return the value that follows one, if it is not the last."""
+        i = self._at[name] + 1
+        return self._values[i] if i < len(self._values) else None
+
     def __iter__(self) -> Iterator[str]:
         return iter(self._at)
 

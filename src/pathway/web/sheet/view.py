@@ -105,13 +105,13 @@ class SheetView:
 
     def _line(self, number: int, here: int) -> LineView:
         system = self.systems[number]
-        notes = self.index.notes_in(system)
+        notes = self.index.ids_in(system)
         bars: dict[str, str] = {}
-        for note in notes:
-            bars.setdefault(note.measure, note.id)
+        for id_ in notes:
+            bars.setdefault(self.plan.part.bar[id_], id_)
         return LineView(
             number,
-            " ".join(note.id for note in notes),
+            " ".join(notes),
             " ".join(f"{first}:{''.join(bar.split())}" for bar, first in bars.items()),
             system.width,
             system_height(system, len(self.plan.rig.instrument.strings), self.look),

@@ -141,16 +141,18 @@ class PlanIndex:
         self.order = plan.part.index
         self.finding_of = {finding.notes[0]: finding for finding in reversed(findings)}
 
+    def ids_in(self, system: System) -> list[str]:
+        """Return the ids of the notes that stand in a system, in order of time."""
+        return sorted((id_ for id_ in system.notes if id_ in self.plan.note), key=self.order.__getitem__)
+
     def notes_in(self, system: System) -> list[NotePlan]:
         """Return the notes that stand in a system, in order of time."""
-        found = [self.plan.note[id_] for id_ in system.notes if id_ in self.plan.note]
-        return sorted(found, key=lambda note: self.order[note.id])
+        return [self.plan.note[id_] for id_ in self.ids_in(system)]
 
     def next_onset(self, note: NotePlan) -> float:
         """Return when the note after one begins, or when the last one ends [s]."""
-        notes = self.plan.notes
-        i = bisect_right(notes, self.order[note.id], key=lambda other: self.order[other.id])
-        return notes[i].onset if i < len(notes) else note.onset + note.duration
+        after = self.plan.note.after(note.id)
+        return after.onset if after else note.onset + note.duration
 
     def before(self, stroke: StrokePlan) -> StrokePlan | None:
         """Return the stroke before one."""
