@@ -119,6 +119,23 @@ def test_balance_counts_every_note_once_in_each_way() -> None:
     assert all(attack is not None and 0 <= attack <= 3.6 for attack in attacks)
 
 
+def test_balance_weighs_notes_by_time_and_second_voices_by_themselves() -> None:
+    """Strings of one name are told together; what nobody plays is not told of."""
+    plan = plan_part(part_of("[f] d4+a4:4> e4> (d4:8 e4) f4+c5:2"), preset("treble-viol"))
+    groups = {(group.kind, group.name): group for group in balance_of(plan).groups}
+    names = {plan.rig.instrument.strings[note.lead.string].letter for note in plan.bowed}
+    assert {name for kind, name in groups if kind == "string"} == names
+    seconds = [(note, voice) for note in plan.bowed for voice in note.voices if not voice.lead]
+    found = groups["voice", "second voices"]
+    time = sum(note.sounding for note, _ in seconds)
+    assert found.notes == len(seconds) == 2
+    off = sum((voice.level_db - note.target_db) * note.sounding for note, voice in seconds) / time
+    assert found.off_db == pytest.approx(off)
+    accent = plan.bowed[0].onset_of_tone
+    assert accent is not None
+    assert found.attack_db == pytest.approx(accent.attack_db)
+
+
 def test_balance_names_passages_by_their_character() -> None:
     """In the order of the music; one without a character by its number."""
     part = part_of("[mf] d4:4 e4 f4 g4 | a4:4 b4 a4 g4")

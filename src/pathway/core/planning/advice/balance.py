@@ -1,13 +1,16 @@
 """How even a plan sounds: levels and accents by direction, string, part of the bow, passage and voice."""
 
-from collections import defaultdict
 from dataclasses import dataclass
 
-from pathway.core.planning.note_plan import NotePlan
+import numpy as np
+
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.planning.plan import Plan
+from pathway.core.rig.bow import Direction
 
 THIRDS = ("frog third", "middle third", "tip third")
 WORST = 5  # notes named
+_NONE = -1  # passage of a note outside of all
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,38 +34,41 @@ class Balance:
 
 def balance_of(plan: Plan) -> Balance:
     """Return how even a plan sounds."""
-    asks = {n.event.id: n.ask for stroke in plan.draft.strokes for n in stroke.notes}
-    strings, hair = plan.rig.instrument.strings, plan.rig.bow.hair
+    columns, rig = plan.columns, plan.rig
+    ways = plan.path.directions[plan.draft.carriers]
+    thirds = np.minimum(3 * (columns.start + columns.end) / 2 / rig.bow.hair, 2).astype(int)
+    asks = (note.ask.passage for stroke in plan.draft.strokes for note in stroke.notes)
+    passages = np.array([_NONE if passage is None else passage for passage in asks])
+    letters = np.array([string.letter for string in rig.instrument.strings])[columns.string]
     order = sorted(plan.draft.settings.passages, key=lambda passage: plan.part.index[passage.start])
-    passages = [f"{n}. {passage.character}".rstrip(". ") for n, passage in enumerate(order, start=1)]
-    groups: dict[tuple[str, str], list[tuple[NotePlan, float]]] = defaultdict(list)
-    for note in plan.bowed:
-        off = note.level_db - note.target_db
-        direction = plan.stroke[note.stroke or ""].direction
-        third = THIRDS[min(2, int(3 * (note.start + note.end) / 2 / hair))]
-        groups["direction", plan.rig.word(direction)].append((note, off))
-        groups["string", strings[note.lead.string].letter].append((note, off))
-        groups["third", third].append((note, off))
-        number = asks[note.id].passage
-        if number is not None:
-            groups["passage", passages[number]].append((note, off))
-        for voice in note.voices:
-            if not voice.lead:
-                groups["voice", "second voices"].append((note, voice.level_db - note.target_db))
-    worst = sorted(plan.bowed, key=lambda n: -abs(n.level_db - n.target_db))[:WORST]
+    several = np.repeat(np.arange(len(ways)), columns.voices - 1)
+    told = {
+        **{("direction", rig.word(way)): np.flatnonzero(ways == way) for way in Direction},
+        **{("string", letter): np.flatnonzero(letters == letter) for letter in np.unique(letters).tolist()},
+        **{("third", name): np.flatnonzero(thirds == i) for i, name in enumerate(THIRDS)},
+        **{
+            ("passage", f"{i + 1}. {one.character}".rstrip(". ")): np.flatnonzero(passages == i)
+            for i, one in enumerate(order)
+        },
+    }
+    groups = [_group(plan, kind, name, at, columns.off[at]) for (kind, name), at in told.items() if at.size]
+    if several.size:
+        levels = [v.level_db for i in np.unique(several) for v in plan.bowed[i].voices if not v.lead]
+        groups.append(_group(plan, "voice", "second voices", several, np.array(levels) - columns.target[several]))
+    worst = np.argsort(-np.abs(columns.off), kind="stable")[:WORST].tolist()
     return Balance(
-        groups=tuple(_group(kind, name, members) for (kind, name), members in sorted(groups.items())),
-        worst=tuple(note.id for note in worst),
+        groups=tuple(sorted(groups, key=lambda group: (group.kind, group.name))),
+        worst=tuple(plan.draft.bowed[i].id for i in worst),
     )
 
 
-def _group(kind: str, name: str, members: list[tuple[NotePlan, float]]) -> BalanceGroup:
-    time = sum(note.sounding for note, _ in members)
-    accents = [note.onset_of_tone.attack_db for note, _ in members if note.pulse_db > 0 and note.onset_of_tone]
+def _group(plan: Plan, kind: str, name: str, notes: IntArray, off: FloatArray) -> BalanceGroup:
+    onsets = (plan.bowed[i].onset_of_tone for i in notes[plan.columns.accent[notes]].tolist())
+    accents = [onset.attack_db for onset in onsets if onset]
     return BalanceGroup(
         kind=kind,
         name=name,
-        notes=len(members),
-        off_db=sum(off * note.sounding for note, off in members) / time,
+        notes=len(notes),
+        off_db=float(np.average(off, weights=plan.columns.sounding[notes])),
         attack_db=sum(accents) / len(accents) if accents else None,
     )
