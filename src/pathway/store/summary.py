@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 
 from pathway.core.planning import Plan
 
-_BARS = 12  # of a stroke type that are told
+_BARS, _LINES = 12, 160  # of a stroke type that are told; about so many strokes are shown
 
 
 class PlanSummary(BaseModel):
@@ -34,16 +34,17 @@ def summary_from(kept: object) -> PlanSummary:
 
 def summary_of(plan: Plan) -> PlanSummary:
     """Return a plan in a few values."""
-    end = max(stroke.finish for stroke in plan.strokes)
-    shown = plan.strokes[:: max(1, len(plan.strokes) // 160)]
-    lines = np.array([(stroke.begin, stroke.finish, stroke.start, stroke.end) for stroke in shown])
+    strokes, notes, hair = plan.draft.columns, plan.columns, plan.rig.bow.hair
+    lasts = strokes.firsts + strokes.notes - 1
+    finish = notes.onset[lasts] + notes.sounding[lasts]
+    scaled = (strokes.begin / finish.max(), finish / finish.max(), plan.path.starts / hair, plan.path.ends / hair)
     return PlanSummary(
-        strokes=(lines / (end, end, plan.rig.bow.hair, plan.rig.bow.hair)).round(4).tolist(),
+        strokes=np.stack(scaled, axis=1)[:: max(1, len(finish) // _LINES)].round(4).tolist(),
         findings=dict(Counter(finding.severity.value for finding in plan.findings)),
         measures=len(plan.part.measures),
         tempo=round(plan.draft.tempo_bpm),
         kinds=_bars_by_kind(plan),
-        locked=sum(plan.stroke[note].locked for note in plan.locks.keys() & plan.stroke.keys()),
+        locked=sum(lock.direction is not None and plan.draft.begins_stroke(note) for note, lock in plan.locks.items()),
     )
 
 
@@ -55,5 +56,5 @@ def _bars_by_kind(plan: Plan) -> dict[str, tuple[str, ...]]:
     for first, kind in sorted(zip(firsts.tolist(), kinds.tolist(), strict=True)):
         played = dict.fromkeys(strokes.measure[strokes.kind == kind].tolist())
         numbers = dict.fromkeys(bars[measure].number for measure in played)
-        found[plan.strokes[first].kind] = tuple(islice(numbers, _BARS))
+        found[plan.draft.strokes[first].kind.key] = tuple(islice(numbers, _BARS))
     return found

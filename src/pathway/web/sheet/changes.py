@@ -55,5 +55,5 @@ def _findings(before: Plan, after: Plan) -> str:
 
 
 def _bars(strokes: list[str], plan: Plan) -> str:
-    numbers = list(dict.fromkeys(plan.note[id_].measure for id_ in strokes))
+    numbers = list(dict.fromkeys(plan.part.bar[id_] for id_ in strokes))
     return f"bar {numbers[0]}" if len(numbers) == 1 else f"bars {numbers[0]}–{numbers[-1]}"

@@ -4,6 +4,8 @@ import math
 from collections import Counter
 from dataclasses import dataclass
 
+import numpy as np
+
 from pathway.core.planning import Plan
 from pathway.core.planning.taken import differing_bars
 from pathway.core.planning.wishes import Link
@@ -37,7 +39,7 @@ class Comparison:
     @property
     def same(self) -> bool:
         """Whether nothing at all would change."""
-        lanes = all(note.lane == self.other.note[note.id].lane for note in self.plan.notes)
+        lanes = np.array_equal(self.plan.columns.lane, self.other.columns.lane)
         return lanes and self.bars == SAME_BOWS and all(one == two for _, one, two in self.rows)
 
     @property
@@ -56,13 +58,13 @@ class Comparison:
 
 
 def _figures(plan: Plan) -> list[tuple[str, str]]:
-    totals, links = plan.totals, Counter(stroke.entry for stroke in plan.strokes)
+    totals, links = plan.totals, plan.path.links.tolist()
     severe = Counter(finding.severity.value for finding in plan.findings)
     return [
         ("tempo", f"{plan.draft.tempo_bpm:.0f}"),
         ("hair used", f"{totals.hair:.1f} m"),
         ("bows", str(len(plan.strokes))),
-        ("hooks, retakes", f"{links[Link.HOOK]}, {links[Link.RETAKE]}"),
+        ("hooks, retakes", f"{links.count(Link.HOOK)}, {links.count(Link.RETAKE)}"),
         ("findings, high to low", f"{severe['high']} · {severe['medium']} · {severe['low']}"),
         ("down against up", f"{signed(totals.down_minus_up_db, 1)} dB"),
         ("spread", f"{totals.spread_db:.1f} dB"),

@@ -3,6 +3,8 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
+import numpy as np
+
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Code, Finding
 from pathway.core.planning.plan import Plan, StrokePlan
@@ -50,8 +52,8 @@ def _passage(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> Pas
     first, last = index[strokes[0].notes[0]], index[strokes[-1].notes[-1]]
     if finding.code is Code.HEAVY_HAND:
         limit, at = HEAVY * plan.rig.torque_limit, plan.note[finding.notes[0]].onset
-        near = [n for n in plan.bowed if abs(n.onset - at) < _NEAR and abs(n.torque_at[1]) > limit]
-        first, last = index[near[0].id], index[near[-1].id]
+        near = np.flatnonzero((np.abs(plan.columns.onset - at) < _NEAR) & (plan.columns.torque > limit))
+        first, last = (index[plan.draft.bowed[i].id] for i in (near[0], near[-1]))
     passages = identified(plan.draft.settings.passages)
     touched = [p for p in passages if index[p.start] <= last and index[p.end] >= first]
     if not touched:

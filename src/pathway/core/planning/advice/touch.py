@@ -2,6 +2,8 @@
 
 from collections.abc import Iterator, Sequence
 
+import numpy as np
+
 from pathway.core.physics.hair import DEGREE, MOST_TILT
 from pathway.core.physics.string import LANES
 from pathway.core.planning.advice.fix import Fix
@@ -25,8 +27,8 @@ def _notes(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> list[
     """Return the notes that a touch is changed for: those of the first place that the finding names."""
     if finding.code is Code.STRING_IMBALANCE:
         string, short = plan.note[finding.notes[0]].lead.string, finding.numbers["off_db"]
-        off = [n for n in plan.bowed if n.lead.string == string and (n.level_db - n.target_db) * short > 0]
-        return off[:MOST_LOCKS]
+        off = np.flatnonzero((plan.columns.string == string) & (plan.columns.off * short > 0))
+        return [plan.bowed[i] for i in off[:MOST_LOCKS].tolist()]
     return [plan.note[id_] for id_ in finding.place if plan.note[id_].stroke]
 
 

@@ -107,6 +107,11 @@ class NoteTable:
         return np.arange(len(counts)).repeat(counts).tolist()
 
     @cached_property
+    def _hair_widths(self) -> FloatArray:
+        """Return the hair on the string as every note begins [m]."""
+        return np.asarray(self.rows.draft.rig.bow.ribbon * hair_share(self.hand.tilt[0]))
+
+    @cached_property
     def _landings(self) -> dict[int, Landing]:
         return landings(self.rows, self.strings, self.hand)
 
@@ -117,7 +122,7 @@ class NoteTable:
         measure, n = draft.part.measures[note.event.measure], self._strokes[i]
         voices, chord, segment = strings.voices(i), rows.chords.get(i), rows.asked.strokes[n]
         speed, contact, instrument = float(sounds.speed[i]), float(strings.contact[i]), draft.rig.instrument
-        heard, tilt = tone_class(float(self._lightest[i])), float(hand.tilt[0, i])
+        heard = tone_class(float(self._lightest[i]))
         return NotePlan(
             id=note.event.id,
             measure=measure.number,
@@ -135,10 +140,10 @@ class NoteTable:
             contact=contact,
             contact_ends=(contact * float(self.tone.turns[0, i]), contact * float(self.tone.turns[2, i])),
             lane=int(strings.lane[i]),
-            tilt=tilt,
+            tilt=float(hand.tilt[0, i]),
             tilt_end=float(hand.tilt[1, i]),
             wood=bool(hand.wood[i]),
-            hair_width=float(draft.rig.bow.ribbon * hair_share(tilt)),
+            hair_width=float(self._hair_widths[i]),
             level=chord.arm_level if chord else instrument.level(sum(placed.strings) / len(placed.strings)),
             force_at=_points(hand.force, i),
             torque_at=_points(hand.torque, i),

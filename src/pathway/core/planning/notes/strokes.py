@@ -12,7 +12,7 @@ from pathway.core.planning.notes.rows import Rows
 from pathway.core.planning.path.problem import PathProblem
 from pathway.core.planning.plan import StrokePlan
 from pathway.core.planning.strokes.stroke import Stroke
-from pathway.core.planning.wishes import Link, Lock
+from pathway.core.planning.wishes import Link
 from pathway.core.rig.bow import EARLY_HOLDS, Direction
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.endings import Exit
@@ -21,7 +21,6 @@ from pathway.core.technique.stroke_types import Contact
 
 _LINKS = {int(link): link for link in Link}
 _DIRECTIONS = {int(direction): direction for direction in Direction}
-_FREE = Lock("")
 
 
 @dataclass(frozen=True)
@@ -52,10 +51,11 @@ class StrokeTable:
         """Return one stroke."""
         k, draft, path = self.rows.strokes[n], self.rows.draft, self.rows.path
         segment, start, end = draft.strokes[k], float(path.starts[k]), float(path.ends[k])
-        note, lock = segment.notes[-1], self.rows.locks.get(segment.id, _FREE)
+        note, lock = segment.notes[-1], self.rows.locks.get(segment.id)
+        names = tuple(lock.names) if lock else ()
         final = k + 1 == len(draft.strokes)
         following = None if final else _LINKS[int(path.links[k + 1])]
-        how = self._exit(k, following, lock.exit)
+        how = self._exit(k, following, lock.exit if lock else None)
         sounding = float(self.sounding[n])
         joins = how is Exit.JOINED and following is Link.CHANGE
         return StrokePlan(
@@ -70,8 +70,8 @@ class StrokeTable:
             finish=note.begin + sounding,
             entry=_LINKS[int(path.links[k])],
             exit=how,
-            printed=segment.printed is not None and "direction" not in lock.names,
-            locks=tuple(lock.names),
+            printed=segment.printed is not None and "direction" not in names,
+            locks=names,
             profile=segment.profile,
             proposed=segment.proposed,
             in_hand=float(self.in_hand[n]),
