@@ -44,7 +44,7 @@ def summary_of(plan: Plan) -> PlanSummary:
         measures=len(plan.part.measures),
         tempo=round(plan.draft.tempo_bpm),
         kinds=_bars_by_kind(plan),
-        locked=sum(lock.direction is not None and plan.draft.begins_stroke(note) for note, lock in plan.locks.items()),
+        locked=sum(lock.direction is not None for lock in plan.locks.values()),
     )
 
 

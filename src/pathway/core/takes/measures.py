@@ -140,7 +140,7 @@ def _look_into(row: MeasuredNote, frames: Frames, planned: PlannedNotes, room: F
     row.cents = _cents(power, size, rate, hz, len(tone))
     played = hz * 2 ** (np.nan_to_num(row.cents) / 1200)
     row.noise = _noise(power, hzs, played, rate, len(tone))
-    row.same = _sameness(frames.samples[int(row.onset * rate) : int((row.onset + min(long, 0.6)) * rate)], rate, played)
+    row.same = sameness(frames.samples[int(row.onset * rate) : int((row.onset + min(long, 0.6)) * rate)], rate, played)
 
 
 def _cents(power: FloatArray, size: int, rate: int, hz: float, length: int) -> float:
@@ -177,7 +177,7 @@ def _noise(power: FloatArray, hzs: FloatArray, hz: float, rate: int, length: int
     return float(10 * np.log10(max(between, 1e-20) / max(inside, 1e-20)))
 
 
-def _sameness(tone: FloatArray, rate: int, hz: float) -> float:
+def sameness(tone: FloatArray, rate: int, hz: float) -> float:
     """Return how like a period is to the next one: the median over the body of a tone."""
     period = rate / hz
     count = int(len(tone) / period) - 3

@@ -5,6 +5,7 @@ from dataclasses import replace
 import pytest
 
 from pathway.core.planning import Lock, Passage
+from pathway.core.planning.advice.fixes import ways
 from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.catalogue import CATALOGUE
 from pathway.core.planning.helped import fixes_for, with_fix
@@ -97,3 +98,13 @@ def test_hooks_are_offered_where_a_note_sticks_out() -> None:
     for fix in fixes_for(plan, finding):
         links = [lock.link for lock in fix.locks if lock.link is not None]
         assert all(link in {Link.HOOK, Link.RETAKE} for link in links)
+
+
+def test_a_fast_crossing_is_moved_to_the_hand_or_left() -> None:
+    """Farther out the way is only longer; where a hand's breadth does not do, no place along the hair is tried."""
+    for tempo, sides in ((95, ["frog"]), (140, [])):
+        plan = Score(LEAPS, tempo).plan()
+        found = [finding for finding in plan.findings if finding.code == "crossing-fast"]
+        assert found
+        for finding in found:
+            assert [fix.facts["side"] for fix in ways(plan, finding) if fix.way == "place"] == sides

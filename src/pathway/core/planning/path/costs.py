@@ -143,9 +143,11 @@ def _own_band(way: Direction, length: float, rig: Rig) -> tuple[float, float]:
 
 def _shifts(asked: StrokesAsked, rig: Rig) -> FloatArray:
     """How far the contact moves between strokes where the bow rolls over silent strings [m]; shape (K,)."""
-    strokes, string, several = asked.strokes, asked.notes.string, asked.notes.voices > 1
-    shifts, here = np.zeros(len(strokes)), asked.columns.firsts[1:]
-    leaps = (np.abs(string[here] - string[here - 1]) > 1) | several[here] | several[here - 1]
+    strokes, string, here = asked.strokes, asked.notes.string, asked.columns.firsts[1:]
+    shifts = np.zeros(len(strokes))
+    leaps = (
+        np.abs(string[here] - string[here - 1]) > 1
+    )  # strings nearer to each other than their leads may be neighbours
     for k in (np.flatnonzero(leaps) + 1).tolist():
         before, stroke = strokes[k - 1], strokes[k]
         way = nearest_strings(before.placements[-1], stroke.placements[0])
