@@ -1,13 +1,14 @@
 """The ways from string to string of a plan: each by itself, and quantity by quantity for rules that look at all."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import cast
 
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, Floats, IntArray
-from pathway.core.planning.views import Views
+from pathway.core.planning.views import Named, Views
 from pathway.core.technique.crossings import CrossingManner, Mover, Sense
 
 
@@ -94,6 +95,11 @@ class Crossings:
     def at(self, notes: Sequence[int]) -> list[Crossing]:
         """Return the ways to some notes that have one."""
         return [way for i in notes if (way := self.to[i]) is not None]
+
+    def by_note(self, ids: Sequence[str]) -> Mapping[str, Crossing]:
+        """Return the ways by the note that each leads to, given the ids of all notes."""
+        there = np.flatnonzero(self.columns.there).tolist()
+        return Named(cast(Views[Crossing], self.to), {ids[i]: i for i in there})
 
     @cached_property
     def all(self) -> tuple[Crossing, ...]:

@@ -15,7 +15,7 @@ Key = Callable[[Event, Fraction], Hashable]  # by what an event is known again, 
 
 def by_pitch(event: Event, place: Fraction) -> Hashable:
     """Tell an event by beat, value and pitches."""
-    return place, event.duration, tuple(sorted(head.midi for head in event.heads))
+    return place, event.duration, tuple(sorted(event.pitches))
 
 
 def by_rhythm(event: Event, place: Fraction) -> Hashable:

@@ -176,9 +176,9 @@ class Plan:
         return self.crossed.all
 
     @cached_property
-    def crossing_to(self) -> dict[str, Crossing]:
+    def crossing_to(self) -> Mapping[str, Crossing]:
         """Return the way from string to string that leads to a note, by the note's id."""
-        return {crossing.to_note: crossing for crossing in self.crossings}
+        return self.crossed.by_note([event.id for event in self.draft.bowed])
 
     @cached_property
     def stroke_index(self) -> dict[str, int]:

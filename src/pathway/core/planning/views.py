@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import cache
-from typing import Any, Generic, TypeVar, overload
+from typing import Any, TypeVar, overload
 
 _Value = TypeVar("_Value")
 _UNSEEN: Any = object()
@@ -81,7 +81,7 @@ def _seen(values: Sequence[_Value]) -> Views[_Value]:
     return Views(len(values), values.__getitem__)
 
 
-class Named(Mapping[str, _Value], Generic[_Value]):
+class Named(Mapping[str, _Value]):
     """Values by the name of each."""
 
     __slots__ = ("_at", "_values")

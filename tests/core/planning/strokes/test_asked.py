@@ -65,7 +65,7 @@ def test_columns_say_what_notes_say() -> None:
         assert (notes.opening[i], notes.level[i], notes.closing[i]) == (
             note.level_ends[0], note.level_db, note.level_ends[1],
         )  # fmt: skip
-        assert (notes.nearest[i], notes.furthest[i]) == place_range(note.ask.where, placed.lead.furthest)
+        assert (notes.beta_from[i], notes.beta_to[i]) == place_range(note.ask.where, placed.lead.furthest)
         assert (notes.string[i], notes.voices[i]) == (placed.lead_string, len(placed.strings))
         assert (notes.tied[i], notes.accent[i]) == (note.event.tied, note.pulse_db > 0)
         assert notes.strings.heaviness[i] == placed.lead.heaviness

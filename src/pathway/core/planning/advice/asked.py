@@ -143,7 +143,7 @@ def tunings(plan: Plan, finding: Finding, _strokes: Sequence[StrokePlan]) -> Ite
 def voicings(plan: Plan, finding: Finding, _strokes: Sequence[StrokePlan]) -> Iterator[Fix]:
     """Play a chord in an easier voicing."""
     id_ = finding.notes[0]
-    pitches = [head.midi for head in plan.draft.played.event[id_].heads]
+    pitches = plan.draft.played.event[id_].pitches
     for n, voicing in enumerate(voicings_of(pitches, plan.rig.instrument)):
         facts = {"easier": pitch_names(voicing), "lost": pitch_names(sorted({*pitches} - {*voicing}))}
         yield Fix(f"voicing-{n}", "voicing", facts, (Lock(id_, voicing=voicing),))

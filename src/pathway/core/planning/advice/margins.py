@@ -61,7 +61,8 @@ class NoteInPlan:
     @cached_property
     def departure(self) -> Crossing | None:
         """Return the crossing that leads away from it."""
-        return next((c for c in self.plan.crossings if c.from_note == self.note.id), None)
+        after = self.plan.draft.note_index[self.note.id] + 1
+        return self.plan.crossed.to[after] if after < len(self.plan.bowed) else None
 
     @cached_property
     def shift(self) -> Shift | None:

@@ -196,7 +196,7 @@ def _unplayable(scene: Scene) -> Iterator[Finding]:
         if i in curtailed:
             continue
         note = scene.notes[i]
-        chord = tuple(sorted(head.midi for head in event[note.id].heads))
+        chord = tuple(sorted(event[note.id].pitches))
         if not is_hard(chord, instrument):
             continue
         if easier := voicings_of(chord, instrument):
@@ -206,7 +206,7 @@ def _unplayable(scene: Scene) -> Iterator[Finding]:
             yield Finding(Code.CHORD_HARD, Severity.LOW, (note.id,), note.measure, numbers, facts)
     for i in curtailed:
         note = scene.notes[i]
-        pitches = [head.midi for head in event[note.id].heads]
+        pitches = event[note.id].pitches
         numbers = {"notes": float(len(pitches)), "planned": float(len(note.voices))}
         facts = trouble_with(pitches, instrument).facts
         yield Finding(Code.CHORD_OUT_OF_REACH, Severity.HIGH, (note.id,), note.measure, numbers, facts)

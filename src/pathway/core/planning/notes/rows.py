@@ -161,7 +161,7 @@ class Rows:
 
     def _ranges(self) -> FloatArray:
         """Return the least and greatest β of every lead: as words ask, or the middle of the lane the player set."""
-        ranges = np.stack([self.asked.notes.nearest, self.asked.notes.furthest], axis=1)
+        ranges = np.stack([self.asked.notes.beta_from, self.asked.notes.beta_to], axis=1)
         for i, lane in self.locked("lane").items():
             edges = self.placed[i].lead.lane_edges()
             middle = float((edges[int(lane) - 1] * edges[int(lane)]) ** 0.5)

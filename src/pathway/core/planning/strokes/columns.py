@@ -46,8 +46,8 @@ class NotesAsked:
     colour_end: FloatArray
     pace: FloatArray  # by how much faster than habit, as it begins and as it ends [ln]
     pace_end: FloatArray
-    nearest: FloatArray  # least and greatest β asked for
-    furthest: FloatArray
+    beta_from: FloatArray  # least and greatest β asked for
+    beta_to: FloatArray
     string: IntArray  # of the lead, 0 the lowest
     midi: IntArray
     position: IntArray  # of the left hand
@@ -56,7 +56,7 @@ class NotesAsked:
     loss_resistance: FloatArray
     length: FloatArray
     heaviness: FloatArray
-    gap: FloatArray  # β of the fingerboard's end
+    furthest: FloatArray  # β before the fingerboard
     stopped: BoolArray
     loops: FloatArray
 
@@ -70,7 +70,7 @@ class NotesAsked:
     def strings(self) -> StringRow:
         """Return the leads as they sound."""
         return StringRow(
-            self.impedance, self.loss_resistance, self.length, self.heaviness, self.gap, self.stopped, self.loops
+            self.impedance, self.loss_resistance, self.length, self.heaviness, self.furthest, self.stopped, self.loops
         )
 
 

@@ -37,7 +37,7 @@ def rebounds_of(
     levels, notes, firsts = asked.columns.level, asked.notes, asked.columns.firsts
     if contact is None:
         wanted = speed * notes.heaviness[firsts] / (rig.instrument.drive_mf * 10 ** (levels / 20))
-        contact = np.minimum(np.maximum(wanted, CLOSEST), notes.gap[firsts]) * notes.length[firsts]
+        contact = np.minimum(np.maximum(wanted, CLOSEST), notes.furthest[firsts]) * notes.length[firsts]
     if tilt is None:
         tilt = habitual_tilt(TILT_OF_KIND[asked.columns.kind], notes.colour[firsts], levels, rig.tilt_habit)
     touched = [_touched(one) for one in placed]

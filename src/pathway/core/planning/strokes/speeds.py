@@ -49,7 +49,7 @@ def speeds_of(asked: StrokesAsked, rig: Rig) -> Speeds:
     columns, notes, firsts = asked.columns, asked.notes, asked.columns.firsts
     on_string = drive_mf * 10 ** (notes.level / 20) / notes.heaviness
     weights = notes.sounding / columns.moving.repeat(columns.notes)
-    of_notes = notes.nearest * on_string, notes.furthest * on_string, notes.level, (notes.pace + notes.pace_end) / 2
+    of_notes = notes.beta_from * on_string, notes.beta_to * on_string, notes.level, (notes.pace + notes.pace_end) / 2
     slowest, fastest, level, pace = (np.add.reduceat(weights * values, firsts) for values in of_notes)
     drive = drive_mf * 10 ** (level / 20)
     attack = _ATTACK[columns.kind]
