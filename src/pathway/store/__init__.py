@@ -6,7 +6,8 @@ from pathway.store.copies import copy_daily
 from pathway.store.database import fold, open_database
 from pathway.store.notebook import HeardBefore, Notebook, Variant
 from pathway.store.parcel import pack_piece, unpack_piece
-from pathway.store.pieces import HistoryEntry, NewPiece, Pieces, ShelfEntry, StoredPiece
+from pathway.store.piece_values import HistoryEntry, NewPiece, ShelfEntry, StoredPiece
+from pathway.store.pieces import Pieces
 from pathway.store.revisions import Revision
 from pathway.store.rigs import KnownRig, Rigs
 from pathway.store.waiting import Waiting

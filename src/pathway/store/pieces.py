@@ -1,8 +1,8 @@
-"""Pieces and their history. Functions per use; what comes out are frozen values, rows stay inside."""
+"""The shelf: pieces and their history, read and written. What comes out are frozen values, rows stay inside."""
 
 from collections.abc import Sequence
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session, defer
 from pathway.errors import Conflict, DataError, NotFound, ScoreError
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, RevisionRow
+from pathway.store.piece_values import Brought, HistoryEntry, NewPiece, ShelfEntry, StoredPiece
 from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
 from pathway.store.summary import PlanSummary, summary_from
 
@@ -25,71 +26,6 @@ _PRESENT = select(_PIECES.c.version, _PIECES.c.at).where(_OF)
 _FORGET_LATER = delete(_STATES).where(_STATES.c.piece_id == bindparam("of"), _STATES.c.number >= bindparam("since"))
 _GO_ON = update(_PIECES).where(_OF).values(at=bindparam("at"), version=bindparam("version"), rig=bindparam("rig"))
 _KEEP = insert(_STATES)
-
-
-@dataclass(frozen=True, slots=True)
-class NewPiece:
-    """A piece about to be put on the shelf."""
-
-    title: str
-    part_name: str
-    source_name: str
-    source: bytes
-    mei: str
-    rig: str
-    demo_key: str | None = None
-    rig_version: int = 0
-
-
-@dataclass(frozen=True)
-class StoredPiece:
-    """A piece with its present state."""
-
-    id: int
-    title: str
-    part_name: str
-    source_name: str
-    source: bytes
-    mei: str
-    rig: str
-    rig_version: int
-    last_note: str | None
-    version: int
-    number: int  # of the present revision
-    revision: Revision
-    undoes: str | None  # label of what undo takes back
-    redoes: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class Brought:
-    """A score as the player brought it, and what is planned of it."""
-
-    filename: str
-    data: bytes
-    part_name: str
-
-
-@dataclass(frozen=True, slots=True)
-class ShelfEntry:
-    """What the shelf shows of a piece."""
-
-    id: int
-    title: str
-    part_name: str
-    rig: str
-    summary: PlanSummary | None  # None where the piece cannot be read
-    fault: str = ""  # why not
-
-
-@dataclass(frozen=True, slots=True)
-class HistoryEntry:
-    """One state in the history of a piece."""
-
-    number: int
-    label: str
-    when: datetime
-    here: bool
 
 
 class Pieces:
