@@ -5,6 +5,7 @@ PORT ?= 8000
 V := .venv
 BIN := $(V)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
+unexport PYTHONDONTWRITEBYTECODE # or every process of a test run compiles all of it again
 
 help:
 	@echo "make demo    set up, then serve the app with demo data on http://127.0.0.1:$(PORT)"
@@ -44,14 +45,15 @@ assets: node_modules/.ok $(V)/.dev
 	for kind in plan rig wishes log piece; do $(BIN)/pathway schema $$kind > docs/$$kind.schema.json; done
 
 # a browser for its tests, and recorded strings to listen to (without these some tests of takes are left out)
-TOOLS := chromium fonts-dejavu-core fluidsynth timgm6mb-soundfont
+TOOLS := chromium-headless-shell fonts-dejavu-core fluidsynth timgm6mb-soundfont
+HAS_CHROMIUM := { [ -n "$$CHROMIUM" ] || command -v chromium-headless-shell || command -v chromium; }
 tools:
-	@if { [ -n "$$CHROMIUM" ] || command -v chromium; } && command -v fluidsynth; then :; \
+	@if $(HAS_CHROMIUM) && command -v fluidsynth; then :; \
 	elif [ "$$(id -u)" = 0 ] && command -v apt-get; then \
 	  export DEBIAN_FRONTEND=noninteractive; \
 	  { apt-get update -qq && apt-get install -y -qq --no-install-recommends -o Dpkg::Use-Pty=0 $(TOOLS); } \
 	    </dev/null >.apt.log 2>&1 || { tail -20 .apt.log >&2; exit 1; }; \
-	elif [ -z "$$CHROMIUM" ] && ! command -v chromium; then \
+	elif ! $(HAS_CHROMIUM); then \
 	  echo "The browser tests need Chromium. Run: sudo apt-get install -y $(TOOLS)" >&2; \
 	  echo "or set CHROMIUM to its path." >&2; exit 2; \
 	fi >/dev/null

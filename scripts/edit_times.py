@@ -1,9 +1,7 @@
 """Measures edits in the browser: from the key to the swapped sheet, on a generated piece."""
 
 import argparse
-import os
 import random
-import shutil
 import socket
 import statistics
 import subprocess
@@ -14,6 +12,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from chromium import launched
 from playwright.sync_api import Page, sync_playwright
 
 from pathway.benchmark import generated_part
@@ -52,8 +51,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, _served(folder) as address, sync_playwright() as play:
         score = Path(folder) / "long.musicxml"
         score.write_bytes(generated_part(wanted.notes))
-        path = os.environ.get("CHROMIUM") or shutil.which("chromium")
-        browser = play.chromium.launch(executable_path=path, args=["--no-sandbox", "--disable-gpu"])
+        browser = launched(play)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.set_input_files("input[type=file]", score)

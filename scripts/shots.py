@@ -1,7 +1,5 @@
 """Takes the pictures of docs/screenshots from the demo data."""
 
-import os
-import shutil
 import tempfile
 import threading
 import time
@@ -9,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import uvicorn
+from chromium import launched
 from fastapi import FastAPI
 from playwright.sync_api import Page, sync_playwright
 
@@ -19,7 +18,7 @@ from pathway.web.shared.wire import wire
 TARGET = Path(__file__).parent.parent / "docs/screenshots"
 SHOTS = {
     "shelf.png": ("/", "day", ()),
-    "sheet.png": ("/pieces/2?note=n8", "day", ()),
+    "sheet.png": ("/pieces/2?note=n8", "day", ("tempi",)),
     "sheet-evening.png": ("/pieces/1?note=n17", "evening", ("u",)),
     "music.png": ("/pieces/2/music", "day", ("panel",)),
     "diagnosis.png": ("/pieces/8?note=n40", "day", ("hear",)),
@@ -82,6 +81,7 @@ ACTS: dict[str, Act] = {
     "hear": _hear,
     "share": _share,
     "another bowing": _compare,
+    "tempi": lambda page, _base, _app: page.locator("#ease svg").wait_for(state="attached"),
     "seen": lambda page, _base, _app: page.locator("#seen figure").last.scroll_into_view_if_needed(),
     "panel": lambda page, _base, _app: page.locator("[data-band]").nth(2).press("Enter"),
 }
@@ -98,8 +98,7 @@ def main() -> None:
             time.sleep(0.05)
         base = f"http://127.0.0.1:{sock.getsockname()[1]}"
         with sync_playwright() as play:
-            path = os.environ.get("CHROMIUM") or shutil.which("chromium")
-            browser = play.chromium.launch(executable_path=path, args=["--no-sandbox", "--disable-gpu"])
+            browser = launched(play)
             for name, (url, light, keys) in SHOTS.items():
                 context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
                 page = context.new_page()

@@ -18,7 +18,7 @@ from pathway.web.shared.wire import wire
 
 ARGS = (
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
+    "--disable-component-update", "--disable-sync", "--font-render-hinting=slight",
 )  # fmt: skip
 
 expect.set_options(timeout=15_000)  # a busy machine is no fault of the code
@@ -47,14 +47,17 @@ def base_url(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
         yield address
 
 
+def chromium() -> str:
+    """The path of Chromium; that without a window takes half the work."""
+    path = os.environ.get("CHROMIUM") or shutil.which("chromium-headless-shell") or shutil.which("chromium")
+    return path or pytest.fail("There is no Chromium; run `make tools`.")
+
+
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     """Chromium."""
-    path = os.environ.get("CHROMIUM") or shutil.which("chromium")
-    if path is None:
-        pytest.fail("There is no Chromium; run `make tools`.")
     with sync_playwright() as play:
-        opened = play.chromium.launch(executable_path=path, args=list(ARGS))
+        opened = play.chromium.launch(executable_path=chromium(), args=list(ARGS))
         yield opened
         opened.close()
 

@@ -1,8 +1,6 @@
 """A take from a microphone that plays the simulated player: recorded, seen, heard, and on to a drill."""
 
-import os
 import re
-import shutil
 from pathlib import Path
 
 from playwright.sync_api import Browser, expect
@@ -15,7 +13,7 @@ from pathway.core.takes.player import Human, play
 from pathway.demo.loader import DEMO_PIECES
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.wav import wav
-from tests.browser.conftest import ARGS
+from tests.browser.conftest import ARGS, chromium
 
 
 def _recorded(path: Path) -> Path:
@@ -30,13 +28,12 @@ def _recorded(path: Path) -> Path:
 def test_a_take_is_recorded_seen_heard_and_worked_at(browser: Browser, base_url: str, tmp_path: Path) -> None:
     """With a fake microphone."""
     sound = _recorded(tmp_path / "playing.wav")
-    path = os.environ.get("CHROMIUM") or shutil.which("chromium")
     fake = (
         "--use-fake-ui-for-media-stream",
         "--use-fake-device-for-media-stream",
         f"--use-file-for-fake-audio-capture={sound}%noloop",
     )
-    listening = browser.browser_type.launch(executable_path=path, args=[*ARGS, *fake])
+    listening = browser.browser_type.launch(executable_path=chromium(), args=[*ARGS, *fake])
     page = listening.new_context(viewport={"width": 1280, "height": 800}, base_url=base_url).new_page()
     page.set_default_timeout(20_000)
     page.goto("/pieces/6/takes")
