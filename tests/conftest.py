@@ -54,6 +54,15 @@ def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return folder
 
 
+@pytest.fixture
+def stocked(tmp_path: Path, demo_data: Path) -> Iterator[Engine]:
+    """A database with the demo pieces."""
+    shutil.copy(demo_data / "pathway.sqlite", tmp_path / "stocked.sqlite")
+    opened = open_database(f"sqlite:///{tmp_path / 'stocked.sqlite'}")
+    yield opened
+    opened.dispose()
+
+
 @pytest.fixture(scope="session")
 def small_plan() -> Plan:
     """A plan with slurs, accents, dots and a rest."""

@@ -7,17 +7,15 @@ import pytest
 from sqlalchemy import Engine
 
 from pathway.core.planning.edits import Edit, What
-from pathway.demo.loader import load_demo
 from pathway.desk import Desk
 from pathway.errors import DataError, NotFound, ScoreError
 from pathway.store import Notebook, Pieces, Rigs
 
 
 @pytest.fixture
-def desk(engine: Engine) -> Desk:
+def desk(stocked: Engine) -> Desk:
     """A desk with the demo pieces, the second of them edited once."""
-    desk = Desk(Pieces(engine), Notebook(engine), Rigs(engine))
-    load_demo(desk.pieces)
+    desk = Desk(Pieces(stocked), Notebook(stocked), Rigs(stocked))
     desk.change(2, 0, Edit(What.DIRECTION, ("n1",), "up"))
     return desk
 
@@ -39,9 +37,9 @@ def _spoilt(engine: Engine, *changes: str) -> None:
         "DELETE FROM revision WHERE piece_id = 2 AND number = 1",
     ],
 )
-def test_it_goes_back_to_its_last_state_that_can_be_read(engine: Engine, desk: Desk, change: str) -> None:
+def test_it_goes_back_to_its_last_state_that_can_be_read(stocked: Engine, desk: Desk, change: str) -> None:
     """The other cards are as they were; the fault is told in words."""
-    _spoilt(engine, change, "UPDATE piece SET version = version + 1 WHERE id = 2")
+    _spoilt(stocked, change, "UPDATE piece SET version = version + 1 WHERE id = 2")
     shown = {entry.id: entry for entry in desk.pieces.shelf()}
     assert len(shown) == 8
     assert [key for key, entry in shown.items() if entry.fault] == [2]
@@ -53,9 +51,9 @@ def test_it_goes_back_to_its_last_state_that_can_be_read(engine: Engine, desk: D
     assert not any(entry.fault for entry in desk.pieces.shelf())
 
 
-def test_it_is_planned_anew_where_no_state_can_be_read(engine: Engine, desk: Desk) -> None:
+def test_it_is_planned_anew_where_no_state_can_be_read(stocked: Engine, desk: Desk) -> None:
     """From the score as it was brought in, on a typical rig; the states stay for whoever can read them."""
-    _spoilt(engine, "UPDATE revision SET path = '{}' WHERE piece_id = 2", "UPDATE piece SET mei = '<x', version = 9")
+    _spoilt(stocked, "UPDATE revision SET path = '{}' WHERE piece_id = 2", "UPDATE piece SET mei = '<x', version = 9")
     desk.mend(2)
     now = desk.open(2)
     assert (now.piece.revision.label, now.piece.number) == ("Planned anew from the score", 2)
@@ -64,10 +62,10 @@ def test_it_is_planned_anew_where_no_state_can_be_read(engine: Engine, desk: Des
     desk.change(2, now.piece.version, Edit(What.DIRECTION, ("n1",), "up"))
 
 
-def test_a_score_that_cannot_be_read_either_is_left_alone(engine: Engine, desk: Desk) -> None:
+def test_a_score_that_cannot_be_read_either_is_left_alone(stocked: Engine, desk: Desk) -> None:
     """It is refused in words."""
     _spoilt(
-        engine, "UPDATE revision SET path = '{}' WHERE piece_id = 2", "UPDATE piece SET source = x'3c' WHERE id = 2"
+        stocked, "UPDATE revision SET path = '{}' WHERE piece_id = 2", "UPDATE piece SET source = x'3c' WHERE id = 2"
     )
     with pytest.raises(ScoreError, match="XML is broken"):
         desk.mend(2)
@@ -75,9 +73,9 @@ def test_a_score_that_cannot_be_read_either_is_left_alone(engine: Engine, desk: 
         desk.mend(99)
 
 
-def test_a_summary_that_cannot_be_read_costs_no_more_than_its_picture(engine: Engine, desk: Desk) -> None:
+def test_a_summary_that_cannot_be_read_costs_no_more_than_its_picture(stocked: Engine, desk: Desk) -> None:
     """It is made anew by the next change."""
-    _spoilt(engine, "UPDATE revision SET summary = '{\"strokes\": 5}'", "UPDATE piece SET version = 5 WHERE id = 2")
+    _spoilt(stocked, "UPDATE revision SET summary = '{\"strokes\": 5}'", "UPDATE piece SET version = 5 WHERE id = 2")
     shown = next(entry for entry in desk.pieces.shelf() if entry.id == 2)
     assert shown.summary is not None
     assert (shown.fault, shown.summary.measures) == ("", 0)

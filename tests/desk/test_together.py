@@ -1,5 +1,6 @@
 """What was acknowledged is in the history, whatever arrives together: hands, undo, other rigs, a second desk."""
 
+import shutil
 import threading
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -11,7 +12,6 @@ from hypothesis.strategies import booleans, integers, sampled_from
 
 from pathway.core.planning.edits import Edit, What
 from pathway.core.rig import preset
-from pathway.demo.loader import load_demo
 from pathway.desk import Desk
 from pathway.errors import Conflict
 from pathway.store import Notebook, Pieces, Rigs, open_database
@@ -27,10 +27,10 @@ def _turn(note: str, value: str) -> Edit:
     return Edit(What.DIRECTION, (note,), value)
 
 
-def test_of_edits_that_arrive_together_one_is_kept_and_the_others_are_told(tmp_path: Path) -> None:
+def test_of_edits_that_arrive_together_one_is_kept_and_the_others_are_told(tmp_path: Path, demo_data: Path) -> None:
     """Through one desk and through two on the same data: as many new states as were acknowledged."""
+    shutil.copytree(demo_data, tmp_path, dirs_exist_ok=True)
     desks = [_desk(tmp_path), _desk(tmp_path)]
-    load_demo(desks[0].pieces)
     acknowledged = 0
     for round_ in range(3 * THOROUGH):
         version = desks[0].open(2).piece.version
@@ -127,10 +127,10 @@ class TwoPages(RuleBasedStateMachine):
         assert [entry.here for entry in history].index(True) == len(self.line) - 1
 
 
-def test_what_was_acknowledged_is_in_the_history(tmp_path: Path) -> None:
+def test_what_was_acknowledged_is_in_the_history(tmp_path: Path, demo_data: Path) -> None:
     """Over walks of all kinds of changes from two pages."""
+    shutil.copytree(demo_data, tmp_path, dirs_exist_ok=True)
     TwoPages.desk = _desk(tmp_path)
-    load_demo(TwoPages.desk.pieces)
     TwoPages.desk.rigs.add("Mine", preset("viola"), "viola")
     many = settings(max_examples=8 * THOROUGH, stateful_step_count=12, deadline=None, database=None, derandomize=True)
     run_state_machine_as_test(TwoPages, settings=many)

@@ -1,6 +1,7 @@
 """Copies, and everything in one file: nothing comes in that is not sound, and what it replaces stays."""
 
 import os
+import shutil
 import sqlite3
 import zipfile
 from contextlib import closing
@@ -13,7 +14,6 @@ from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 
 from pathway.core.rig import preset
-from pathway.demo.loader import load_demo
 from pathway.errors import Conflict, DataError, NotFound, ScoreError
 from pathway.store import Pieces, Rigs, backup, copy_daily, fold, open_database
 from pathway.store.backup import NAME, back_up, contents_of, look_into, put_in_place, take_in
@@ -21,10 +21,10 @@ from pathway.store.copies import OTHERS, copies, copies_folder, copy_before
 
 
 @pytest.fixture(scope="module")
-def saved(tmp_path_factory: pytest.TempPathFactory) -> bytes:
+def saved(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> bytes:
     """A backup of the demo shelf and a rig."""
-    engine = open_database(f"sqlite:///{tmp_path_factory.mktemp('saved') / NAME}")
-    load_demo(Pieces(engine))
+    folder = shutil.copytree(demo_data, tmp_path_factory.mktemp("saved"), dirs_exist_ok=True)
+    engine = open_database(f"sqlite:///{folder / NAME}")
     Rigs(engine).add("Mine", preset("violin"), "violin")
     return back_up(engine)
 
@@ -166,17 +166,16 @@ def test_what_is_no_backup_is_refused(engine: Engine, saved: bytes) -> None:
     assert copies(engine) == []
 
 
-def test_damaged_data_are_not_handed_out_as_a_backup(engine: Engine) -> None:
+def test_damaged_data_are_not_handed_out_as_a_backup(stocked: Engine) -> None:
     """The player learns of it while there are copies to go back to."""
-    load_demo(Pieces(engine))
-    fold(engine)
-    engine.dispose()
-    path = Path(str(engine.url.database))
+    fold(stocked)
+    stocked.dispose()
+    path = Path(str(stocked.url.database))
     content = bytearray(path.read_bytes())
     content[8192:12000] = os.urandom(12000 - 8192)
     path.write_bytes(content)
     with pytest.raises((DataError, sqlite3.DatabaseError)):
-        back_up(engine)
+        back_up(stocked)
 
 
 def test_copies_of_a_week_and_of_four_weeks_are_kept(engine: Engine) -> None:

@@ -2,7 +2,6 @@
 
 import sqlite3
 import zipfile
-from collections.abc import Iterator
 from contextlib import closing
 from dataclasses import replace
 from io import BytesIO
@@ -14,9 +13,8 @@ from sqlalchemy import Engine
 from pathway.core.planning import Lock, Plan, Settings
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from pathway.demo.loader import load_demo
 from pathway.errors import NotFound, ScoreError
-from pathway.store import NewPiece, Notebook, Pieces, Revision, Rigs, open_database, pack_piece, unpack_piece
+from pathway.store import NewPiece, Notebook, Pieces, Revision, Rigs, pack_piece, unpack_piece
 from pathway.store.arrivals import NAME, is_packed
 from pathway.store.backup import back_up
 from pathway.store.summary import PlanSummary
@@ -25,14 +23,10 @@ MINE = replace(preset("violin"), torque_limit=0.6)
 
 
 @pytest.fixture
-def elsewhere(tmp_path: Path) -> Iterator[Engine]:
+def elsewhere(stocked: Engine) -> Engine:
     """Data of another player, with a rig and the demo pieces."""
-    (tmp_path / "other").mkdir()
-    engine = open_database(f"sqlite:///{tmp_path / 'other' / NAME}")
-    load_demo(Pieces(engine))
-    Rigs(engine).add("Theirs", preset("cello"), "cello")
-    yield engine
-    engine.dispose()
+    Rigs(stocked).add("Theirs", preset("cello"), "cello")
+    return stocked
 
 
 def _worked_on(engine: Engine, plan: Plan) -> int:

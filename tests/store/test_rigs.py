@@ -8,7 +8,6 @@ from sqlalchemy import Engine, text
 
 from pathway.core.guide.speech import Lengths
 from pathway.core.rig import preset
-from pathway.demo.loader import load_demo
 from pathway.errors import NotFound, RigError
 from pathway.formats.rig_document import rig_document
 from pathway.store import Choices, ChoiceStore, Pieces, Rigs, open_database
@@ -55,10 +54,9 @@ def test_typical_rigs_are_found_and_cannot_be_changed(engine: Engine) -> None:
         rigs.add("  ", preset("viola"), "viola")
 
 
-def test_a_rig_in_use_is_not_deleted(engine: Engine) -> None:
+def test_a_rig_in_use_is_not_deleted(stocked: Engine) -> None:
     """The pieces played on it are named; without them it goes."""
-    load_demo(Pieces(engine))
-    rigs, pieces = Rigs(engine), Pieces(engine)
+    rigs, pieces = Rigs(stocked), Pieces(stocked)
     key = rigs.add("Mine", preset("viola"), "viola")
     piece = pieces.piece(2)
     pieces.edit(replace(piece, rig=key, rig_version=1), 0, piece.revision)
@@ -101,10 +99,9 @@ def test_a_rig_that_cannot_be_read_costs_itself_alone(engine: Engine) -> None:
     assert rigs.find(good).fault == ""
 
 
-def test_a_piece_off_the_shelf_can_come_back(engine: Engine) -> None:
+def test_a_piece_off_the_shelf_can_come_back(stocked: Engine) -> None:
     """Not shown meanwhile; with its plan afterwards."""
-    pieces = Pieces(engine)
-    load_demo(pieces)
+    pieces = Pieces(stocked)
     before = len(pieces.shelf())
     assert pieces.remove(4) == "Stone Stairs"
     assert 4 not in {entry.id for entry in pieces.shelf()}

@@ -2,6 +2,7 @@
 
 import json
 import re
+import shutil
 from dataclasses import replace
 from pathlib import Path
 
@@ -259,8 +260,9 @@ def test_a_proposed_change_that_is_turned_stands_at_any_tempo(client: TestClient
     assert next(s for s in fast.strokes if s.id == proposed.id).direction == other
 
 
-def test_a_stored_path_that_breaks_the_rules_is_found_anew(tmp_path: Path) -> None:
+def test_a_stored_path_that_breaks_the_rules_is_found_anew(tmp_path: Path, demo_data: Path) -> None:
     """A piece kept by an earlier version opens, whatever its path was."""
+    shutil.copytree(demo_data, tmp_path, dirs_exist_ok=True)
     app = create_app(AppSettings(tmp_path, demo=True))
     pieces = app.state.desk.pieces
     kept = pieces.piece(1)
