@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Sequence
+from functools import cache
 
 import numpy as np
 
@@ -34,6 +35,7 @@ def document(text: str, rig: str = "violin", **head: str) -> bytes:
     return compose(f"{lines}\n{text}").encode()
 
 
+@cache
 def part_of(text: str, rig: str = "violin", **head: str) -> Part:
     """Return bars in shorthand as a part."""
     return at_pitch(ScoreFile(document(text, rig, **head), "test.musicxml").part().part, preset(rig))
