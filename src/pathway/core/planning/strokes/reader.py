@@ -1,12 +1,13 @@
 """Reads strokes off a part: groups of notes under one bow, on the clock and on the level curve."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
+from msgspec.structs import replace
 
 from pathway.core.music import Clock, Event, Mark, Part
 from pathway.core.planning.strokes.asks import Ask

@@ -1,9 +1,9 @@
 """Strokes to be: what one travel of the bow carries, before anything is known of its direction."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from pathway.core.arrays import IntArray
 from pathway.core.music import Event, Measure, Part
@@ -15,8 +15,7 @@ from pathway.core.technique.stroke_types import StrokeType
 FIRST_BEAT, HALF_BAR, BEAT, OFF_BEAT = 1.0, 0.5, 0.25, 0.125
 
 
-@dataclass(frozen=True, slots=True)
-class Note:
+class Note(Struct, frozen=True):
     """One event on the clock, with the level it asks for."""
 
     event: Event
@@ -31,8 +30,7 @@ class Note:
     bows: int = 0  # strokes to and fro that it is repeated in; 0 where it is not
 
 
-@dataclass(frozen=True, slots=True)
-class Segment:
+class Segment(Struct, frozen=True):
     """The notes of one stroke and what speaks for one direction or the other."""
 
     notes: tuple[Note, ...]

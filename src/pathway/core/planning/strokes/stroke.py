@@ -1,7 +1,8 @@
 """A stroke to be on its strings: what one travel of the bow carries, and where the left hand plays it."""
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec.structs import replace
 
 from pathway.core.music import Part
 from pathway.core.planning.strokes.placement import Placement
@@ -9,8 +10,7 @@ from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, first_no
 from pathway.core.planning.wishes import Lock
 
 
-@dataclass(frozen=True, slots=True)
-class Stroke(Segment):
+class Stroke(Segment, frozen=True):
     """A segment with the placements of its notes."""
 
     placements: tuple[Placement, ...] = ()
