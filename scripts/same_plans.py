@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence, Set
 from dataclasses import fields, is_dataclass
 from pathlib import Path
 
+from msgspec import Struct, structs
 from survey import parts
 
 from pathway.core.planning import Lock, Plan, plan_part, replan
@@ -57,13 +58,15 @@ def _made(count: int) -> Iterator[object]:
 def _plain(value: object) -> object:
     """Return a value as lists and numbers."""
     if isinstance(value, Plan):
-        return [_plain(getattr(value, name)) for name in SEEN]
-    if is_dataclass(value):
-        return [_plain(getattr(value, field.name)) for field in fields(value)]
-    if isinstance(value, dict):
-        return [[_plain(key), _plain(one)] for key, one in sorted(value.items(), key=str)]
-    if hasattr(value, "tolist"):
-        return _plain(value.tolist())
+        value = [getattr(value, name) for name in SEEN]
+    elif isinstance(value, Struct):
+        value = structs.astuple(value)
+    elif is_dataclass(value):
+        value = [getattr(value, field.name) for field in fields(value)]
+    elif isinstance(value, dict):
+        value = sorted(value.items(), key=str)
+    elif hasattr(value, "tolist"):
+        value = value.tolist()
     if isinstance(value, Sequence | Set) and not isinstance(value, str):
         return [_plain(one) for one in value]
     return value if isinstance(value, int | float | None) else str(value)

@@ -2,9 +2,11 @@
 
 import math
 import random
-from dataclasses import asdict, replace
+from dataclasses import replace
 
 import pytest
+from msgspec import Struct
+from msgspec.structs import astuple
 
 from pathway.benchmark import generated_part
 from pathway.core.planning import Lock, Passage, Plan, Settings, plan_part, replan
@@ -153,18 +155,16 @@ def _assert_same(one: Plan, other: Plan) -> None:
         (*one.strokes, *one.notes, *one.crossings), (*other.strokes, *other.notes, *other.crossings), strict=True
     ):
         if mine != theirs:
-            _assert_near(asdict(mine), asdict(theirs), f"{mine}")
+            _assert_near(mine, theirs, f"{mine}")
     assert [(f.code, f.notes) for f in one.findings] == [(f.code, f.notes) for f in other.findings]
 
 
 def _assert_near(one: object, other: object, where: str) -> None:
     if isinstance(one, float) and isinstance(other, float):
         assert math.isclose(one, other, rel_tol=1e-9, abs_tol=1e-12), where
-    elif isinstance(one, dict) and isinstance(other, dict):
-        for name in one:
-            _assert_near(one[name], other[name], f"{where}: {name}")
-    elif isinstance(one, (list, tuple)) and isinstance(other, (list, tuple)):
-        assert len(one) == len(other), where
+    elif isinstance(one, Struct) and isinstance(other, Struct):
+        _assert_near(astuple(one), astuple(other), where)
+    elif isinstance(one, tuple) and isinstance(other, tuple):
         for mine, theirs in zip(one, other, strict=True):
             _assert_near(mine, theirs, where)
     else:

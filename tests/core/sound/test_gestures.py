@@ -5,6 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from msgspec import structs
 
 from pathway.core.arrays import FloatArray
 from pathway.core.planning import Lock, Plan, Settings, plan_part
@@ -84,7 +85,7 @@ def test_a_chord_that_is_stopped_rests_on_its_last_strings_only() -> None:
     """Those that it has left are bare, and ring on."""
     plan = plan_of("[f] g3+d4+b4+g5:4 d4:4 r:2", tempo=100)
     once = plan.bowed[0]
-    stopped = replace(plan.stroke[once.stroke or ""], exit=Exit.STOPPED)
+    stopped = structs.replace(plan.stroke[once.stroke or ""], exit=Exit.STOPPED)
     played = replace(playable(plan), strokes=(stopped, *plan.strokes[1:]))
     curves = gestures_of(played, once.onset - 0.01, once.onset + 0.01, vibrato=0.0)
     assert once.chord is not None
@@ -98,7 +99,7 @@ def test_a_catch_takes_no_note_its_pitch() -> None:
     plan = plan_of("[f] d4:2 e4:2", tempo=60)
     first, second = plan.bowed
     load = Load((2.0, 3.0), 0.3, 0.02, 0.05)
-    caught = replace(playable(plan), notes=(first, replace(second, load=load)))
+    caught = replace(playable(plan), notes=(first, structs.replace(second, load=load)))
     curves = gestures_of(caught, vibrato=0.0)
     one = next(s for s in curves.strings if s.string == first.voices[0].string)
     last = _span(curves, second.onset - 0.25, second.onset - 0.02)
@@ -154,7 +155,7 @@ def test_a_staccato_in_one_bow_halts_between_its_notes_on_the_string() -> None:
 def test_a_tremolo_goes_to_and_fro() -> None:
     """As often as the plan says."""
     once = plan_of("[mf] d4:1", tempo=60)
-    trembling = replace(once.bowed[0], bows=9)
+    trembling = structs.replace(once.bowed[0], bows=9)
     plan = replace(once, bowed=once.bowed.but({0: 0}, lambda _: trembling))
     note, curves = plan.bowed[0], _curves(plan)
     speed = curves.speed[_span(curves, note.onset, note.onset + note.sounding)]

@@ -6,6 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from msgspec import structs
 
 from pathway.core.arrays import FloatArray
 from pathway.core.planning import Plan, Settings, plan_part
@@ -180,7 +181,7 @@ def test_what_would_sound_no_otherwise_is_not_offered() -> None:
     plan = plan_of("[mf] d4:2 a4:2", tempo=60)
     assert not sounds_otherwise(plan, ["n1", "n2"])
     assert sounds_otherwise(pushed(plan, 1.25), ["n1"])
-    second = replace(plan.bowed[1], level_db=plan.bowed[1].target_db - 3)
+    second = structs.replace(plan.bowed[1], level_db=plan.bowed[1].target_db - 3)
     soft = replace(plan, bowed=plan.bowed.but({1: 0}, lambda _: second))
     assert sounds_otherwise(soft, ["n2"])
 

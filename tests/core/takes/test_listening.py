@@ -8,6 +8,7 @@ from functools import cache
 
 import numpy as np
 import pytest
+from msgspec import structs
 
 from pathway.core.sound import playable
 from pathway.core.takes import Listened, listen
@@ -160,7 +161,7 @@ def test_too_long_a_take_of_too_long_a_piece_is_refused_before_it_is_followed() 
     """Some bars of it are not."""
     plan = plan_of_demo("slack-water")
     far = playable(plan)
-    moved = replace(far.notes[-1], onset=far.notes[-1].onset + 900.0)
+    moved = structs.replace(far.notes[-1], onset=far.notes[-1].onset + 900.0)
     long = replace(far, notes=(*far.notes[:-1], moved))
     samples = np.random.default_rng(1).normal(0, 0.05, 14 * 60 * 8000)
     with pytest.raises(TooLarge, match="followed"):

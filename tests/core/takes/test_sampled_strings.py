@@ -9,6 +9,7 @@ from tempfile import TemporaryDirectory
 
 import numpy as np
 import pytest
+from msgspec import structs
 
 from pathway.core.sound import Playable, playable
 from pathway.core.takes import Listened, listen
@@ -29,7 +30,7 @@ def _played(plan: Playable, tempo: float) -> Playable:
     """Return the beginning of a plan as somebody may play it."""
     chance = np.random.default_rng(5)
     notes = [
-        replace(
+        structs.replace(
             note,
             onset=max(0.0, note.onset / tempo + chance.normal(0, TIMING)),
             duration=note.duration / tempo,

@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import cast
 
 import numpy as np
+from msgspec import Struct
 
 from pathway.core.arrays import BoolArray, FloatArray, Floats, IntArray
 from pathway.core.planning.views import Named, Views
@@ -17,8 +18,7 @@ def speed_of(travel: Floats, time: Floats) -> FloatArray:
     return np.asarray(travel / np.maximum(time, 1e-3))
 
 
-@dataclass(frozen=True, slots=True)
-class Crossing:
+class Crossing(Struct, frozen=True):
     """The way from one string to another between two notes."""
 
     from_note: str

@@ -1,9 +1,10 @@
 """What a plan says of a note. SI units, angles in radians."""
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import TypeAlias
+
+from msgspec import Struct
 
 from pathway.core.planning.wishes import Vibrato
 from pathway.core.technique.chords import Chord
@@ -23,8 +24,7 @@ class Tone(StrEnum):
 Points: TypeAlias = tuple[float, float, float]  # as a note starts, steady, as it ends
 
 
-@dataclass(frozen=True, slots=True)
-class Voice:
+class Voice(Struct, frozen=True):
     """One sounding string of a note."""
 
     midi: int
@@ -39,8 +39,7 @@ class Voice:
     loops: int = 1  # more than one: a harmonic
 
 
-@dataclass(frozen=True, slots=True)
-class Onset:
+class Onset(Struct, frozen=True):
     """How a note begins."""
 
     rise: float  # time to gather speed [s]
@@ -49,8 +48,7 @@ class Onset:
     attack_db: float  # of an accent, over the note's own force
 
 
-@dataclass(frozen=True, slots=True)
-class Landing:
+class Landing(Struct, frozen=True):
     """How a note off the string comes back to it: of its own string, lane, tilt and level."""
 
     rate: float  # the bow's own, where it lands [1/s]
@@ -62,8 +60,7 @@ class Landing:
     led: bool  # so slow that the hand leads it: the flight and weight are those of a free bow, and not its own
 
 
-@dataclass(frozen=True, slots=True)
-class Load:
+class Load(Struct, frozen=True):
     """A start that is loaded before and let go with the stroke."""
 
     resting: tuple[float, float]  # least and most weight that rests before it [N]
@@ -72,8 +69,7 @@ class Load:
     gone: float  # and all of it
 
 
-@dataclass(frozen=True, slots=True)
-class NotePlan:
+class NotePlan(Struct, frozen=True):
     """One note under the bow, or plucked: then it has no stroke and no voices."""
 
     id: str

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeAlias
 
+from msgspec import Struct
+
 from pathway.core.guide.notices import proposed_notice, tempo_notice
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
@@ -23,8 +25,7 @@ from pathway.core.technique.limbs import Limb
 from pathway.errors import NotFound
 
 
-@dataclass(frozen=True, slots=True)
-class StrokePlan:
+class StrokePlan(Struct, frozen=True):
     """One travel of the bow in one direction."""
 
     id: str

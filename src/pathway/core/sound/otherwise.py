@@ -4,6 +4,8 @@ import math
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 
+from msgspec import structs
+
 from pathway.core.physics.string import AIRY, CLOSEST, LANES, PRESSED, SoundingString, force_window
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.note_plan import NotePlan, Tone, Voice
@@ -30,7 +32,7 @@ def as_it_should(plan: Plan, notes: Collection[str]) -> Plan:
         place = note.lead.place if CLEAR_FROM <= note.lead.place <= CLEAR_TO else _CLEAR
         voices = tuple(_at(voice, place) for voice in note.voices)
         wanted = note.speed * 10 ** ((note.target_db - note.level_db) / 20)
-        return faster(replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
+        return faster(structs.replace(_weighed(note, voices), tone=Tone.CORE), wanted / max(note.speed, 1e-6))
 
     return _changed(plan, {id_: mended(plan.note[id_]) for id_ in notes if plan.note[id_].voices})
 
@@ -70,7 +72,7 @@ def at_point(plan: Plan, note: str, lane: float, force: float) -> Plan:
     contact, factor = beta * lead.vibrating, force / lead.force
     voices = tuple(_moved(plan, voice, found.speed, contact, factor) for voice in found.voices)
     tone = next((tone for tone in map(_tone, voices) if tone is not Tone.CORE), Tone.CORE)
-    moved = replace(_weighed(found, voices), contact=contact, contact_ends=(0.0, 0.0), tone=tone)
+    moved = structs.replace(_weighed(found, voices), contact=contact, contact_ends=(0.0, 0.0), tone=tone)
     return _changed(plan, {note: moved})
 
 
@@ -81,7 +83,7 @@ def _moved(plan: Plan, voice: Voice, speed: float, contact: float, factor: float
     window = force_window(speed, beta, SoundingString.of(instrument, voice.string, above, voice.loops))
     force = voice.force * factor
     limits = (float(window.lower), float(window.upper))
-    return replace(voice, beta=beta, force=force, window=limits, place=float(window.place(force)))
+    return structs.replace(voice, beta=beta, force=force, window=limits, place=float(window.place(force)))
 
 
 def pushed(plan: Plan, place: float) -> Plan:
@@ -104,13 +106,13 @@ def with_symptom(plan: Plan, note: str, heard: Heard) -> Plan:
 def _at(voice: Voice, place: float) -> Voice:
     """Return a voice with its weight at a place in its window."""
     low, high = voice.window
-    return replace(voice, force=low * (max(high, 1.02 * low) / low) ** place, place=place)
+    return structs.replace(voice, force=low * (max(high, 1.02 * low) / low) ** place, place=place)
 
 
 def _weighed(note: NotePlan, voices: tuple[Voice, ...]) -> NotePlan:
     """Return a note with other weights, even from beginning to end."""
     whole = sum(voice.force for voice in voices)
-    return replace(note, voices=voices, force_at=(whole, whole, whole), load=None)
+    return structs.replace(note, voices=voices, force_at=(whole, whole, whole), load=None)
 
 
 def _tone(voice: Voice) -> Tone:
@@ -120,14 +122,14 @@ def _tone(voice: Voice) -> Tone:
 def with_place(note: NotePlan, place: float) -> NotePlan:
     """Return a note with all its weights at a place in the window, or beyond it."""
     voices = tuple(_at(voice, place) for voice in note.voices)
-    return replace(_weighed(note, voices), tone=_tone(voices[0]))
+    return structs.replace(_weighed(note, voices), tone=_tone(voices[0]))
 
 
 def faster(note: NotePlan, factor: float) -> NotePlan:
     """Return a note at another speed and with the weight that goes with it."""
     first, last = note.speed_ends
     voices = tuple(
-        replace(
+        structs.replace(
             voice,
             force=voice.force * factor,
             window=(voice.window[0] * factor, voice.window[1] * factor),
@@ -136,7 +138,7 @@ def faster(note: NotePlan, factor: float) -> NotePlan:
         for voice in note.voices
     )
     start, steady, end = note.force_at
-    return replace(
+    return structs.replace(
         note,
         voices=voices,
         speed=note.speed * factor,
@@ -153,34 +155,36 @@ def _louder(note: NotePlan, db: float) -> NotePlan:
 def _late(note: NotePlan) -> NotePlan:
     """Return a note whose tone comes late."""
     late = min(_LATE, _LATEST * note.sounding)
-    return replace(note, onset=note.onset + late, duration=note.duration - late, sounding=note.sounding - late)
+    return structs.replace(note, onset=note.onset + late, duration=note.duration - late, sounding=note.sounding - late)
 
 
 def _thins(note: NotePlan) -> NotePlan:
     first, _ = note.speed_ends
-    return replace(note, speed_ends=(1.2 * first, THINS * first))
+    return structs.replace(note, speed_ends=(1.2 * first, THINS * first))
 
 
 def _flat_accent(note: NotePlan) -> NotePlan:
     _, steady, end = note.force_at
-    return replace(note, force_at=(steady, steady, end), pulse_db=0.0, load=None)
+    return structs.replace(note, force_at=(steady, steady, end), pulse_db=0.0, load=None)
 
 
 def _one_voice(note: NotePlan) -> NotePlan:
-    lost = tuple(v if v.lead else replace(v, force=MISSING * v.force, place=-1.0) for v in note.voices)
-    return replace(note, voices=lost, tone=Tone.AIRY)
+    lost = tuple(v if v.lead else structs.replace(v, force=MISSING * v.force, place=-1.0) for v in note.voices)
+    return structs.replace(note, voices=lost, tone=Tone.AIRY)
 
 
 def _no_bounce(note: NotePlan) -> NotePlan:
     """Return a note that stays on the string, pressed, in place of leaving it."""
-    return replace(with_place(note, GRATING), landing=None)
+    return structs.replace(with_place(note, GRATING), landing=None)
 
 
 _SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
     Heard.BREATHY: lambda note: with_place(note, BREATHY),
     Heard.GRATING: lambda note: with_place(note, GRATING),
     Heard.MUTE: _late,
-    Heard.SQUEAL: lambda note: replace(with_place(note, SQUEALS), speed_ends=(1.6 * note.speed, 1.6 * note.speed)),
+    Heard.SQUEAL: lambda note: structs.replace(
+        with_place(note, SQUEALS), speed_ends=(1.6 * note.speed, 1.6 * note.speed)
+    ),
     Heard.STICKS_OUT: lambda note: _louder(note, _LOUDER),
     Heard.BURIED: lambda note: _louder(note, _SOFTER),
     Heard.NOWHERE: _thins,
@@ -194,17 +198,17 @@ _SYMPTOMS: Mapping[Heard, Callable[[NotePlan], NotePlan]] = {
 def _joined_badly(plan: Plan, note: NotePlan) -> Plan:
     """Return a plan in which the bow before a note halts, and the note starts from rest."""
     k = plan.stroke_index[note.stroke or ""]
-    strokes = {k: replace(plan.strokes[k], entry=Link.CHANGE)}
+    strokes = {k: structs.replace(plan.strokes[k], entry=Link.CHANGE)}
     shorter = {}
     if k:
         strokes[k - 1] = _halted(plan.strokes[k - 1])
         last = plan.note[strokes[k - 1].notes[-1]]
-        shorter = {last.id: replace(last, sounding=0.8 * last.sounding)}
+        shorter = {last.id: structs.replace(last, sounding=0.8 * last.sounding)}
     return replace(_changed(plan, shorter), strokes=plan.strokes.but({i: i for i in strokes}, strokes.__getitem__))
 
 
 def _halted(stroke: StrokePlan) -> StrokePlan:
-    return replace(stroke, exit=Exit.STOPPED)
+    return structs.replace(stroke, exit=Exit.STOPPED)
 
 
 def _changed(plan: Plan, notes: Mapping[str, NotePlan]) -> Plan:

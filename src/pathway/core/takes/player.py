@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 import numpy as np
+from msgspec import structs
 
 from pathway.core.arrays import FloatArray
 from pathway.core.planning.note_plan import NotePlan, Tone
@@ -117,14 +118,14 @@ def play(
         fault = human.faults.get(note.id)
         made = _as_played(note, plan, onset, max(last - onset, 0.05), gain, cents, place, fault)
         if not fault or fault is not Fault.MISSED:
-            played.append(replace(made, id=note.id + again, stroke=stroke.id + again))
+            played.append(structs.replace(made, id=note.id + again, stroke=stroke.id + again))
         truth.append(Truth(note.id, onset, onset, clear=True, fault=fault, direction=stroke.direction, gain=gain))
     played = _fitted(played)
     for note in played:
         stroke_id = note.stroke or ""
         like = whole[stroke_id if stroke_id in whole else stroke_id.rsplit("-", 1)[0]]
         kept = strokes.get(stroke_id)
-        strokes[stroke_id] = replace(like, id=stroke_id, notes=(*(kept.notes if kept else ()), note.id))
+        strokes[stroke_id] = structs.replace(like, id=stroke_id, notes=(*(kept.notes if kept else ()), note.id))
     sound = render(Playable(plan.rig, tuple(strokes.values()), tuple(played), {}), manner=Manner(wet=human.wet))
     samples = _recorded(sound.samples, human, chance)
     moved = _LEAD - sound.begin
@@ -220,13 +221,13 @@ def _as_played(
     voices = tuple(
         voice
         if voice.midi == open_strings[voice.string] and fault is not Fault.WRONG
-        else replace(voice, midi=voice.midi + by)  # type: ignore[arg-type]
+        else structs.replace(voice, midi=voice.midi + by)
         for voice in made.voices
     )
     first, end = made.speed_ends
     ends = (first, end * _THIN) if fault is Fault.THIN else (first, end)
     long = max(long - late, 0.05)
-    return replace(
+    return structs.replace(
         made, onset=onset + late, duration=long, sounding=long * share, voices=voices, speed_ends=ends, chord=None
     )
 
@@ -239,7 +240,7 @@ def _fitted(played: Sequence[NotePlan]) -> list[NotePlan]:
         joined = after is not None and abs(after.onset - note.onset - note.duration) < 0.25
         long = max(room, 0.05) if joined else min(note.duration, max(room, 0.05))
         share = note.sounding / note.duration
-        found.append(replace(note, duration=long, sounding=long * share))
+        found.append(structs.replace(note, duration=long, sounding=long * share))
     return found
 
 

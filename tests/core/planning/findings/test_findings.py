@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec import structs
 
 from pathway.core.physics.string import CLOSEST, SoundingString, StringRow
 from pathway.core.planning import Plan
@@ -179,7 +180,7 @@ def test_totals_add_up(small_plan: Plan) -> None:
 def test_each_rule_of_strokes_is_seen_when_broken(small_plan: Plan, change: dict[str, object], said: str) -> None:
     """The first stroke goes down; spoil it in one way at a time."""
     assert small_plan.strokes[0].direction is Direction.DOWN
-    strokes = [replace(small_plan.strokes[0], **change), *small_plan.strokes[1:]]  # type: ignore[arg-type]
+    strokes = [structs.replace(small_plan.strokes[0], **change), *small_plan.strokes[1:]]  # type: ignore[arg-type]
     assert any(said in p for p in problems_in(strokes, small_plan.notes, 0.65, {}))
 
 
@@ -197,7 +198,7 @@ def test_each_rule_of_strokes_is_seen_when_broken(small_plan: Plan, change: dict
 )
 def test_each_rule_of_notes_is_seen_when_broken(small_plan: Plan, change: dict[str, object], said: str) -> None:
     """Spoil the first note in one way at a time."""
-    notes = [replace(small_plan.notes[0], **change), *small_plan.notes[1:]]  # type: ignore[arg-type]
+    notes = [structs.replace(small_plan.notes[0], **change), *small_plan.notes[1:]]  # type: ignore[arg-type]
     assert any(said in p for p in problems_in(small_plan.strokes, notes, 0.65, {}))
 
 
@@ -222,9 +223,9 @@ def test_a_plan_is_held_against_its_part_and_its_strings(small_plan: Plan) -> No
 def test_links_must_be_what_they_are_called(small_plan: Plan) -> None:
     """A change that goes on, a hook that turns, a joint that does not meet."""
     first, second, *rest = small_plan.strokes
-    hooked = replace(second, entry=Link.HOOK)
+    hooked = structs.replace(second, entry=Link.HOOK)
     assert any("hook and turns" in p for p in problems_in([first, hooked, *rest], small_plan.notes, 0.65, {}))
-    moved = replace(second, start=second.start + 0.05)
+    moved = structs.replace(second, start=second.start + 0.05)
     assert any("does not start where" in p for p in problems_in([first, moved, *rest], small_plan.notes, 0.65, {}))
 
 

@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
-from msgspec.structs import replace
+from msgspec import structs
 
 from pathway.core.music import Clock, Event, Mark, Part
 from pathway.core.planning.strokes.asks import Ask
@@ -321,7 +321,7 @@ class _Reader:
             return
         before = notes[-1]
         begin -= len(waiting) * min(GRACE, GRACE_SHARE * (begin - before.begin) / len(waiting))
-        notes[-1] = replace(before, end=begin, sounding=min(before.sounding, begin - before.begin))
+        notes[-1] = structs.replace(before, end=begin, sounding=min(before.sounding, begin - before.begin))
         self._graces(waiting, begin, (waiting[0].begin - begin) / GRACE_SHARE, notes)
 
     def _graces(self, waiting: list[_Read], begin: float, length: float, notes: list[Note]) -> float:

@@ -2,7 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 
-from msgspec.structs import replace
+from msgspec import structs
 
 from pathway.core.music import Part
 from pathway.core.planning.strokes.placement import Placement
@@ -61,8 +61,8 @@ def divided(part: Part, stroke: Stroke, at: int) -> tuple[Stroke, Stroke]:
     """Return a stroke cut in two before one of its notes, as a proposal."""
     notes = stroke.notes[at:]
     strength = strength_at(part, notes[0])
-    first = replace(stroke, notes=stroke.notes[:at], placements=stroke.placements[:at], upbeat=False)
-    second = replace(
+    first = structs.replace(stroke, notes=stroke.notes[:at], placements=stroke.placements[:at], upbeat=False)
+    second = structs.replace(
         stroke,
         notes=notes,
         placements=stroke.placements[at:],
