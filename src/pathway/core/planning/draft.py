@@ -41,12 +41,12 @@ class Draft:
     rig: Rig  # tuned for the piece
     settings: Settings
     shapes: Mapping[str, Lock]  # the player's locks that shape the strokes, by note
-    strokes: Sequence[Stroke]
+    asked: StrokesAsked = field(compare=False)  # what is known of the strokes and their notes, quantity by quantity
     asks: Sequence[Ask] = ()  # of every event
     written: Sequence[Stroke] = ()  # before those too long were cut
-    # what is made of these, kept for the next edit: line and placements; columns and problem, if another draft's helped
+    # what is made of these, kept for the next edit: line and placements; the problem, if another draft's helped
     hand: tuple[Line, Sequence[Placement]] | None = field(default=None, compare=False)
-    given: tuple[StrokesAsked, PathProblem] | None = field(default=None, compare=False)
+    given: PathProblem | None = field(default=None, compare=False)
 
     @classmethod
     def of(cls, part: Part, rig: Rig, settings: Settings, locks: Mapping[str, Lock] | None = None) -> "Draft":
@@ -85,11 +85,11 @@ class Draft:
         written, hand = self._on_strings(segments, shapes, None if moved else self.hand)
         same = Carried.between(self.written, written)
         begin, end = self.heads[same.before], self.heads[same.then - same.after]
-        fresh = fitted(part, written[same.new], rig)
+        fresh = fitted(part, written[same.new], rig).strokes if written[same.new] else ()
         strokes = [*self.strokes[:begin], *fresh, *self.strokes[end:]]
         carried = Carried(len(strokes), len(self.strokes), begin, len(self.strokes) - end)
-        given = self._asked_and_problem_of(strokes, carried)
-        return Draft(part, rig, settings, shapes, strokes, asks, written, hand, given), carried
+        asked, problem = self._asked_and_problem_of(strokes, carried)
+        return Draft(part, rig, settings, shapes, asked, asks, written, hand, problem), carried
 
     def _on_strings(
         self, segments: Sequence[Segment], shapes: Mapping[str, Lock], before: tuple[Line, Sequence[Placement]] | None
@@ -144,8 +144,8 @@ class Draft:
         written = slice(*np.searchsorted(self.heads, (span.start, span.stop)).tolist())
         segments = read_again(part, clock_of(part, settings), self.asks, self.written, written, self.shapes)
         placements = [placed for stroke in self.strokes[span] for placed in stroke.placements]
-        strokes = fitted(part, on_strings(segments, placements, self.shapes), self.rig)
-        return Draft(part, self.rig, settings, self.shapes, strokes, self.asks)
+        asked = fitted(part, on_strings(segments, placements, self.shapes), self.rig)
+        return Draft(part, self.rig, settings, self.shapes, asked, self.asks)
 
     def around(self, notes: Collection[str], margin: int) -> slice:
         """Return the strokes that carry some notes, and as many more on both sides; as written, they are whole."""
@@ -243,10 +243,10 @@ class Draft:
         k = self.stroke_at(i)
         return self.strokes[k].placements[i - self.first_notes[k]]
 
-    @cached_property
-    def asked(self) -> StrokesAsked:
-        """Return the strokes and what is known of them and their notes, quantity by quantity."""
-        return self.given[0] if self.given else StrokesAsked.of(self.strokes)
+    @property
+    def strokes(self) -> Sequence[Stroke]:
+        """Return the strokes."""
+        return self.asked.strokes
 
     @property
     def columns(self) -> StrokeColumns:
@@ -278,7 +278,7 @@ class Draft:
     @cached_property
     def problem(self) -> PathProblem:
         """Return the path problem before any sign or lock."""
-        return self.given[1] if self.given else problem_of(self.asked, self.rig)
+        return problem_of(self.asked, self.rig) if self.given is None else self.given
 
     @cached_property
     def lowest_tempi(self) -> FloatArray:

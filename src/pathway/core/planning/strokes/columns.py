@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
 from pathway.core.physics.string import StringRow
+from pathway.core.planning.strokes.asks import Ask
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import HALF_BAR, Note, Segment
 from pathway.core.planning.strokes.stroke import Stroke
@@ -62,9 +63,15 @@ class NotesAsked:
 
     @classmethod
     def of(cls, strokes: Sequence[Stroke]) -> "NotesAsked":
-        """Return the notes of some strokes."""
-        pairs = (pair for stroke in strokes for pair in zip(stroke.notes, stroke.placements, strict=True))
-        return cls(*map(np.array, zip(*(_asked(*pair) for pair in pairs), strict=True)))
+        """Return the notes of some strokes; most lie like others, of which the same is asked: that is told once."""
+        notes = [note for stroke in strokes for note in stroke.notes]
+        places = [place for stroke in strokes for place in stroke.placements]
+        alike = [(id(note.ask), id(place)) for note, place in zip(notes, places, strict=True)]
+        told = dict(zip(alike, range(len(notes)), strict=True))
+        rows = zip(*(_lying(notes[i].ask, places[i]) for i in told.values()), strict=True)
+        number = {key: n for n, key in enumerate(told)}
+        at = [number[key] for key in alike]
+        return cls(*map(np.array, zip(*map(_timed, notes), strict=True)), *(np.array(column)[at] for column in rows))
 
     @property
     def strings(self) -> StringRow:
@@ -74,12 +81,18 @@ class NotesAsked:
         )
 
 
-def _asked(note: Note, placed: Placement) -> tuple[float, ...]:
-    ask, lead, leading = note.ask, placed.sounding[placed.leading], placed.leading
-    furthest = lead.furthest
+def _timed(note: Note) -> tuple[float, ...]:
     return (
         note.begin, note.end, note.sounding, note.level_db, *note.level_ends, note.pulse_db > 0, note.event.tied,
-        note.bows, ask.colour, ask.colour_end, *ask.paces, *place_range(ask.where, furthest), placed.strings[leading],
+        note.bows,
+    )  # fmt: skip
+
+
+def _lying(ask: Ask, placed: Placement) -> tuple[float, ...]:
+    lead, leading = placed.lead, placed.leading
+    furthest = lead.furthest
+    return (
+        ask.colour, ask.colour_end, *ask.paces, *place_range(ask.where, furthest), placed.strings[leading],
         placed.pitches[leading], placed.position, len(placed.strings), lead.impedance, lead.loss_resistance,
         lead.length, lead.heaviness, furthest, lead.stopped, float(lead.loops),
     )  # fmt: skip

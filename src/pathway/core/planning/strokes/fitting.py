@@ -1,7 +1,11 @@
 """Slurs and ties that no bow is long enough for: where the plan proposes to change the bow."""
 
 from collections.abc import Sequence
+from itertools import chain
 
+import numpy as np
+
+from pathway.core.arrays import FloatArray
 from pathway.core.music import Part
 from pathway.core.planning.strokes.asked import StrokesAsked
 from pathway.core.planning.strokes.segments import strength_at
@@ -14,7 +18,7 @@ STARVED = 0.5  # of the slowest speed: below it a tone does not hold [1]
 STRONG_PLACE = 0.15  # of the stroke's time that a strong beat is worth against cutting it in the middle [1]
 
 
-def fitted(part: Part, strokes: Sequence[Stroke], rig: Rig) -> list[Stroke]:
+def fitted(part: Part, strokes: Sequence[Stroke], rig: Rig) -> StrokesAsked:
     """Return strokes with those cut, between notes, that cannot last even at half their slowest speed.
 
     Args:
@@ -24,24 +28,21 @@ def fitted(part: Part, strokes: Sequence[Stroke], rig: Rig) -> list[Stroke]:
     """
     low, high = rig.usable
     usable = high - low - TURNING_ROOM
-    slurred = [stroke for stroke in strokes if len(stroke.notes) > 1]
-    needed = dict(zip(map(id, slurred), _least_hair(slurred, rig), strict=True)) if slurred else {}
-    return [
-        piece
-        for stroke in strokes
-        for piece in (_fit(part, stroke, rig, usable) if needed.get(id(stroke), 0.0) > usable else (stroke,))
-    ]
-
-
-def _least_hair(strokes: Sequence[Stroke], rig: Rig) -> list[float]:
-    """Return the hair [m] that each stroke needs at half its slowest speed."""
     asked = StrokesAsked.of(strokes)
-    hair: list[float] = (STARVED * speeds_of(asked, rig).slowest * asked.columns.moving / asked.columns.bows).tolist()
-    return hair
+    long = {*np.flatnonzero(asked.columns.slurred & (_least_hair(asked, rig) > usable)).tolist()}
+    if not long:
+        return asked
+    pieces = (_fit(part, stroke, rig, usable) if k in long else (stroke,) for k, stroke in enumerate(strokes))
+    return StrokesAsked.of([*chain.from_iterable(pieces)])
+
+
+def _least_hair(asked: StrokesAsked, rig: Rig) -> FloatArray:
+    """Return the hair [m] that each stroke needs at half its slowest speed."""
+    return STARVED * speeds_of(asked, rig).slowest * asked.columns.moving / asked.columns.bows
 
 
 def _fit(part: Part, stroke: Stroke, rig: Rig, usable: float) -> list[Stroke]:
-    if len(stroke.notes) == 1 or _least_hair([stroke], rig)[0] <= usable:
+    if len(stroke.notes) == 1 or _least_hair(StrokesAsked.of([stroke]), rig)[0] <= usable:
         return [stroke]
     return [piece for half in divided(part, stroke, _best_cut(part, stroke)) for piece in _fit(part, half, rig, usable)]
 

@@ -4,10 +4,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
-from typing import NamedTuple
 
 import numpy as np
-from msgspec import structs
+from msgspec import Struct, structs
 
 from pathway.core.music import Clock, Event, Mark, Part
 from pathway.core.planning.strokes.asks import Ask
@@ -186,7 +185,7 @@ def shared_ends(then: Sequence[object], now: Sequence[object]) -> tuple[int, int
     return before, next((i for i in range(least - before) if then[-1 - i] != now[-1 - i]), least - before)
 
 
-class _Read(NamedTuple):
+class _Read(Struct, frozen=True):
     """An event on the clock and on the level curve."""
 
     event: Event
@@ -198,7 +197,7 @@ class _Read(NamedTuple):
     bows: "_Bows"
 
 
-class _Bows(NamedTuple):
+class _Bows(Struct, frozen=True):
     """In how many strokes to and fro a note is repeated."""
 
     number: int = 0  # 0 where it is not
@@ -238,7 +237,7 @@ class _Reader:
     ) -> Segment:
         """Return one stroke."""
         read = [self._read(event) for event in group]
-        main = next((one for one in read if not one.event.grace), read[0])
+        main = next((one for one in read if not one.event.grace), read[0]) if group[0].grace else read[0]
         kind = self._kind(read, main, lock)
         notes = self._notes(read, kind, lock.exit if lock else None)
         strength = strength_of_event(self.part, main.event, main.ask)

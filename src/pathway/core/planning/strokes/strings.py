@@ -63,8 +63,10 @@ def choose_strings(line: "Line", instrument: Instrument) -> list[Placement]:
     if found is None:
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
     held = [kind.held(instrument) for kind in line.kinds]
-    lies = list(zip(line.kind.tolist(), *found.tolist(), strict=True))
-    placed = {at: hand.place(held[at[0]], at[1], int(POSITIONS[at[2]])) for at in set(lies)}
+    tops, positions = found
+    lies = np.ravel_multi_index((line.kind, tops, positions), (len(held), *table.shape[1:])).tolist()
+    alike = dict(zip(lies, range(len(lies)), strict=True))
+    placed = {at: hand.place(held[line.kind[i]], int(tops[i]), int(POSITIONS[positions[i]])) for at, i in alike.items()}
     return [placed[at] for at in lies]
 
 
