@@ -154,11 +154,13 @@ def _retake_table(problem: PathProblem, grid: _Grid) -> FloatArray:
 
 def _rejoin(path: Path, problem: PathProblem) -> Path:
     """Let joined strokes meet again where a pinned place or a shift lies between grid lines."""
-    starts, ends = path.starts.copy(), path.ends.copy()
-    for k in np.flatnonzero(path.joined & (starts != problem.joins(path))):
-        left, pinned = (starts, problem.pinned_start) if problem.returns[k - 1] else (ends, problem.pinned_end)
-        if np.isnan(problem.pinned_start[k]):
-            starts[k] = min(max(left[k - 1] + problem.shift[k], problem.low), problem.high)
-        if np.isnan(pinned[k - 1]):
-            left[k - 1] = starts[k] - problem.shift[k]
-    return Path(path.directions, starts, ends, path.links)
+    apart = np.flatnonzero(path.joined & (path.starts != problem.joins(path)))
+    starts, ends, shift, returns = (a.tolist() for a in (path.starts, path.ends, problem.shift, problem.returns))
+    free_start, free_end = (np.isnan(pinned).tolist() for pinned in (problem.pinned_start, problem.pinned_end))
+    for k in apart.tolist():
+        left, free = (starts, free_start) if returns[k - 1] else (ends, free_end)
+        if free_start[k]:
+            starts[k] = min(max(left[k - 1] + shift[k], problem.low), problem.high)
+        if free[k - 1]:
+            left[k - 1] = starts[k] - shift[k]
+    return Path(path.directions, np.array(starts), np.array(ends), path.links)
