@@ -92,15 +92,16 @@ def _tone_finding(code: Code, notes: Sequence[NotePlan], worst: NotePlan, *, ask
 def _strain(scene: Scene) -> Iterator[Finding]:
     """More than half of any minute near the hand's limit."""
     limit = STRAIN_SHARE * scene.draft.rig.torque_limit
-    heavy = [scene.notes[i] for i in where(scene.columns.torque > limit)]
+    heavy = where(scene.columns.torque > limit)
+    onsets, lasts = scene.columns.onset[heavy].tolist(), scene.columns.sounding[heavy].tolist()
     total, first = 0.0, 0
-    for i, note in enumerate(heavy):
-        total += note.sounding
-        while note.onset - heavy[first].onset > MINUTE:
-            total -= heavy[first].sounding
+    for i, (onset, long) in enumerate(zip(onsets, lasts, strict=True)):
+        total += long
+        while onset - onsets[first] > MINUTE:
+            total -= lasts[first]
             first += 1
         if total > STRAIN_SECONDS:
-            worst = max(heavy[first : i + 1], key=lambda n: abs(n.torque_end))
+            worst = max((scene.notes[n] for n in heavy[first : i + 1]), key=lambda note: abs(note.torque_end))
             yield Finding(Code.HEAVY_HAND, Severity.LOW, (worst.id,), worst.measure, {"lasts_s": total})
             return
 

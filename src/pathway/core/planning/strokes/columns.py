@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -98,7 +99,7 @@ def _lying(ask: Ask, placed: Placement) -> tuple[float, ...]:
     )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class StrokeColumns:
     """Arrays of shape (K,) over strokes to be."""
 
@@ -143,7 +144,7 @@ class StrokeColumns:
             *map(np.array, zip(*map(_row, strokes), strict=True)),
         )
 
-    @property
+    @cached_property
     def firsts(self) -> IntArray:
         """Return the index of the first note of each."""
         firsts: IntArray = np.append(0, np.cumsum(self.notes)[:-1])
