@@ -30,7 +30,8 @@ class Pages:
 
     def __init__(self, choices: ChoiceStore, states: Mapping[str, Callable[[int], str]]) -> None:
         self._choices = choices
-        env = Environment(loader=_Flush(_TEMPLATES), autoescape=True, trim_blocks=True, lstrip_blocks=True)
+        loader = _Flush(_TEMPLATES)
+        env = Environment(loader=loader, autoescape=True, trim_blocks=True, lstrip_blocks=True, auto_reload=False)
         self._templates = Jinja2Templates(env=env)
         env.globals |= {"version": __version__, "state_of": lambda station, piece: states[station](piece)}
 
