@@ -1,5 +1,6 @@
 """Fixtures for all tests."""
 
+import gc
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -16,6 +17,12 @@ from tests.helpers import plan_of
 
 settings.register_profile("house", deadline=None)  # a busy machine is no fault of the code
 settings.load_profile("house")
+
+
+def pytest_collection_finish() -> None:
+    """Leave what is there by now, most of it modules, to be looked through no more when memory is tidied."""
+    gc.collect()
+    gc.freeze()
 
 
 @pytest.fixture(scope="session")

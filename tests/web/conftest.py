@@ -2,13 +2,25 @@
 
 import shutil
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from jinja2 import FileSystemBytecodeCache
 
 from pathway.web.config import AppSettings
+from pathway.web.shared import pages
 from tests.web.asking import player
+
+
+@pytest.fixture(autouse=True, scope="session")
+def compiled(tmp_path_factory: pytest.TempPathFactory) -> Iterator[None]:
+    """Templates are compiled once, not for each app."""
+    cache = FileSystemBytecodeCache(str(tmp_path_factory.mktemp("templates")))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(pages, "Environment", partial(pages.Environment, bytecode_cache=cache))
+        yield
 
 
 @pytest.fixture

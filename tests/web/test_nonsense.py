@@ -1,5 +1,6 @@
 """Nonsense in any field of any page: an answer in words, never a fault."""
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -14,6 +15,7 @@ from pydantic import BaseModel
 from pathway.core.guide.measuring import MEASURES, string_measures
 from pathway.core.rig import preset
 from pathway.formats.rig_document import key_of
+from tests.helpers import THOROUGH
 from tests.web.test_guards import ENDLESS
 
 NONSENSE = ("", "nonsense\x00[[", "-1", "nan", "9" * 25)
@@ -46,6 +48,16 @@ def _fields(app: FastAPI) -> Iterator[Field]:
                     yield Field(route, name)
 
 
+def _nonsense(app: FastAPI) -> Iterator[tuple[Field, str]]:
+    """Every field with nonsense: those of a name that many routes know take turns, when there is little time."""
+    known = Counter[str]()
+    for field in _fields(app):
+        n = known[field.name]
+        known[field.name] += 1
+        for value in NONSENSE if n == 0 or THOROUGH > 1 else NONSENSE[n % len(NONSENSE) :][:1]:
+            yield field, value
+
+
 def _names(route: APIRoute, where: str) -> list[str]:
     """Return the names of a route's fields; a form as a whole stands for its own fields."""
     found = []
@@ -76,18 +88,17 @@ def test_no_field_of_any_page_takes_the_app_down(demo: TestClient) -> None:
     """Every route is asked with nonsense in each of its fields in turn; all answer, none with a fault of ours."""
     app = demo.app
     assert isinstance(app, FastAPI)
-    fields = list(_fields(app))
-    assert len(fields) > 60
+    asked = list(_nonsense(app))
+    assert len({str(field) for field, _ in asked}) > 400
     faults = []
-    for field in fields:
-        for value in NONSENSE:
-            try:
-                answer = _asked(demo, field, value)
-            except Exception as fault:
-                faults.append(f"{field} = {value!r}: {type(fault).__name__}: {fault}")
-                continue
-            if answer.status_code >= 500:
-                faults.append(f"{field} = {value!r}: {answer.status_code}")
+    for field, value in asked:
+        try:
+            answer = _asked(demo, field, value)
+        except Exception as fault:
+            faults.append(f"{field} = {value!r}: {type(fault).__name__}: {fault}")
+            continue
+        if answer.status_code >= 500:
+            faults.append(f"{field} = {value!r}: {answer.status_code}")
     assert not faults, "\n".join(faults)
 
 
