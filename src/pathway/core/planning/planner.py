@@ -229,10 +229,11 @@ def assemble(
 
 def _unbowed(draft: Draft) -> tuple[NotePlan, ...]:
     """Return the notes that are plucked, or silent."""
-    part, unbowed = draft.part, draft.unbowed
-    clock = clock_of(part, draft.settings)
+    if not draft.unbowed:
+        return ()
+    part, clock = draft.part, clock_of(draft.part, draft.settings)
     rest = []
-    for event in unbowed:
+    for event in draft.unbowed:
         measure, onset = part.measures[event.measure], clock.seconds(event.place)
         length = clock.seconds(event.until) - onset
         beat = measure.beat_of(event.place)
