@@ -80,8 +80,7 @@ class Draft:
         moved = Otherwise.of(shapes) != Otherwise.of(self.shapes)
         played = played_on(part, rig.instrument, Otherwise.of(shapes)) if moved else self.played
         asks = self.asks if settings == self.settings else asks_of(played, settings, rig)
-        known = Known(self.played, self.written, self.asks, self.shapes)
-        segments = segments_of(played, clock_of(part, settings), asks, shapes, known)
+        segments = segments_of(played, clock_of(part, settings), asks, shapes, self.known)
         written, hand = self._on_strings(segments, shapes, None if moved else self.hand)
         same = Carried.between(self.written, written)
         begin, end = self.heads[same.before], self.heads[same.then - same.after]
@@ -163,6 +162,11 @@ class Draft:
     def played(self) -> Part:
         """Return the part as this instrument plays it; the part itself where nothing lies outside."""
         return played_on(self.part, self.rig.instrument, Otherwise.of(self.shapes))
+
+    @cached_property
+    def known(self) -> Known:
+        """Return the strokes as written, for a draft under other wishes to take over."""
+        return Known(self.played, self.written, self.asks, self.shapes)
 
     @cached_property
     def bowed(self) -> tuple[Event, ...]:
