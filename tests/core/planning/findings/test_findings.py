@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from msgspec import structs
 
 from pathway.core.physics.string import CLOSEST, SoundingString, StringRow
-from pathway.core.planning import Plan
-from pathway.core.planning.finding import Finding, Severity
+from pathway.core.planning import Plan, plan_part
+from pathway.core.planning.finding import Code, Finding, Severity
 from pathway.core.planning.findings.tone import LEVEL_SHORT
 from pathway.core.planning.note_plan import Tone
 from pathway.core.planning.notes.tone import TOO_LIGHT, Voices, tone_class, tone_of
@@ -18,7 +18,7 @@ from pathway.core.planning.validate import problems_in, problems_of
 from pathway.core.planning.wishes import Link, Lock
 from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
-from tests.helpers import broken_rules_of, plan_of
+from tests.helpers import broken_rules_of, part_of, plan_of
 
 
 def _found(plan: Plan, code: str) -> list[Finding]:
@@ -232,3 +232,25 @@ def test_links_must_be_what_they_are_called(small_plan: Plan) -> None:
 def test_tone_classes_have_their_borders() -> None:
     """Airy under .08, pressed over .92."""
     assert [tone_class(q) for q in (0.05, 0.5, 0.95)] == [Tone.AIRY, Tone.CORE, Tone.PRESSED]
+
+
+def _heavy(*spans: tuple[str, int]) -> Finding | None:
+    """Return what is said of the hand over so many bars of four seconds in each dynamic."""
+    bars = [f"[{mark}] d5:2 e5" if n == 0 else "d5:2 e5" for mark, count in spans for n in range(count)]
+    plan = plan_part(part_of(" | ".join(bars), tempo="60"), replace(preset("violin"), torque_limit=0.6))
+    return next((finding for finding in plan.findings if finding.code is Code.HEAVY_HAND), None)
+
+
+def test_a_hand_is_strained_by_more_than_half_of_a_minute() -> None:
+    """Forty seconds are told with a short rest between them, and not with a minute of rest."""
+    assert _heavy(("ff", 5), ("pp", 16), ("ff", 5)) is None
+    told = _heavy(("ff", 5), ("pp", 3), ("ff", 5))
+    assert told is not None
+    assert told.numbers["lasts_s"] == pytest.approx(32)  # as soon as it is more than thirty
+
+
+def test_the_strain_is_told_at_a_note_of_its_minute() -> None:
+    """Not at one as heavy a minute before."""
+    told = _heavy(("fff", 2), ("pp", 16), ("ff", 10))
+    assert told is not None
+    assert told.bar == "19"

@@ -193,3 +193,14 @@ def test_retakes_need_time() -> None:
     assert far > near
     rested = replace(asked, rest=np.array([0.0, 2.0]))
     assert rested.cost.time_short(np.full(2, 0.5))[1] == 0
+
+
+@pytest.mark.parametrize("shift", [0.013, -0.011])
+def test_strokes_meet_between_grid_lines_too(shift: float) -> None:
+    """After one bow and after two, which come back to where they began."""
+    for bows in (1.0, 2.0):
+        asked = replace(problem((1.0,) * 3), bows=np.array([1.0, bows, 1.0]), shift=np.array([0.0, 0.0, shift]))
+        path = grid_path(asked)
+        assert path.joined.tolist() == [False, True, True]
+        assert path.starts[2] == pytest.approx(asked.left_at(path)[1] + shift, abs=1e-12)
+        assert path.starts[1] == pytest.approx(asked.left_at(path)[0], abs=1e-12)
