@@ -4,10 +4,8 @@ import asyncio
 import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
-from pathlib import Path
 
 from fastapi import FastAPI
-from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 from starlette.concurrency import run_in_threadpool
@@ -44,6 +42,7 @@ from pathway.web.config import AppSettings
 from pathway.web.errors import add_error_pages
 from pathway.web.guards import Guards
 from pathway.web.share.sharing import Sharing
+from pathway.web.shared.assets import Assets, address
 from pathway.web.shared.pages import Pages
 
 log = logging.getLogger("pathway")
@@ -93,7 +92,7 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     app.state.sharing = Sharing(app, config.data / "share")
     pages.show_always("sharing", app.state.sharing)
     app.add_middleware(Guards, hosts=config.hosts)
-    app.mount("/static", StaticFiles(directory=Path(__file__).parent / "static"), name="static")
+    app.mount(address(), Assets(), name="static")
     for room in ROOMS:
         for router in room.routers:
             app.include_router(router)

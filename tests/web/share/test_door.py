@@ -17,6 +17,7 @@ from pathway.web.share.codes import CODE_WORDS, COUNT, LASTS, TRIES, Codes
 from pathway.web.share.devices import MOST_DEVICES, Devices
 from pathway.web.share.door import COOKIE, Door
 from pathway.web.share.sharing import home_address
+from pathway.web.shared.assets import address
 from tests.web.asking import HTMX
 
 AT = "https://192.168.7.7:8443"
@@ -57,8 +58,9 @@ def _come_in(hall: _Hall, visitor: TestClient, name: str = "Tablet") -> None:
 
 @pytest.mark.parametrize(
     "path",
-    ["/pieces/1", "/pieces/1/stand", "/pieces/1/live", "/pieces/1/plan.json", "/static/css/app.css", "/static/js/x.js",
-     "/settings", "/settings/backup", "/practise", "/enter/", "/enter/../pieces/1", "//pieces/1", "/ENTER", "/nothing"],
+    ["/pieces/1", "/pieces/1/stand", "/pieces/1/live", "/pieces/1/plan.json", f"{address()}/css/app.css",
+     "/static/js/x.js", "/settings", "/settings/backup", "/practise", "/enter/", "/enter/../pieces/1",
+     "//pieces/1", "/ENTER", "/nothing"],
 )  # fmt: skip
 @pytest.mark.parametrize("method", ["GET", "POST", "PUT", "DELETE", "OPTIONS", "HEAD"])
 def test_without_a_code_a_device_gets_nothing(hall: _Hall, method: str, path: str) -> None:
@@ -87,7 +89,7 @@ def test_the_right_code_lets_one_device_in_once(hall: _Hall) -> None:
     first, second, words = hall.visitor(), hall.visitor("192.168.7.21"), hall.codes.new()
     assert first.post("/enter", data={"code": f"  {words.upper()} ", "name": "On the stand"}).status_code == 303
     assert "Slack Water" in first.get("/").text
-    assert first.get("/static/css/app.css").status_code == 200
+    assert first.get(f"{address()}/css/app.css").status_code == 200
     assert second.post("/enter", data={"code": words}).status_code == 403
     assert second.get("/").headers["location"] == "/enter"
     assert [device.name for device in hall.devices.all] == ["On the stand"]

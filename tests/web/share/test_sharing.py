@@ -13,6 +13,7 @@ from starlette.testclient import TestClient
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
 from pathway.web.share.sharing import Sharing
+from pathway.web.shared.assets import address
 
 HERE = "127.0.0.2"
 
@@ -68,12 +69,12 @@ def test_what_goes_through_the_air_is_pressed_together(tmp_path: Path) -> None:
             entered = far.getresponse()
             entered.read()
             cookie = str(entered.getheader("Set-Cookie")).partition(";")[0]
-            far.request("GET", "/static/css/app.css", headers={**asked, "Cookie": cookie})
+            far.request("GET", f"{address()}/css/app.css", headers={**asked, "Cookie": cookie})
             answer = far.getresponse()
             answer.read()
             assert (answer.status, answer.getheader("Content-Encoding")) == (200, "gzip")
     finally:
         app.state.sharing.stop()
-    near = TestClient(app, base_url="http://127.0.0.1").get("/static/css/app.css", headers=asked)
+    near = TestClient(app, base_url="http://127.0.0.1").get(f"{address()}/css/app.css", headers=asked)
     assert near.status_code == 200
     assert "Content-Encoding" not in near.headers

@@ -12,6 +12,7 @@ from starlette.templating import Jinja2Templates
 
 from pathway import __version__
 from pathway.store import ChoiceStore
+from pathway.web.shared.assets import address
 
 _TEMPLATES = Path(__file__).parents[1] / "templates"
 _INDENT = re.compile(r"\n +")  # lines keep their numbers
@@ -33,7 +34,11 @@ class Pages:
         loader = _Flush(_TEMPLATES)
         env = Environment(loader=loader, autoescape=True, trim_blocks=True, lstrip_blocks=True, auto_reload=False)
         self._templates = Jinja2Templates(env=env)
-        env.globals |= {"version": __version__, "state_of": lambda station, piece: states[station](piece)}
+        env.globals |= {
+            "version": __version__,
+            "assets": address(),
+            "state_of": lambda station, piece: states[station](piece),
+        }
 
     def show_always(self, name: str, value: object) -> None:
         """Let every template see something."""

@@ -7,7 +7,7 @@ export async function open(take) { // → how to close it, and whether the devic
   const { context } = voice();
   const stream = await navigator.mediaDevices.getUserMedia(ASKED);
   const { echoCancellation, noiseSuppression, autoGainControl } = stream.getAudioTracks()[0].getSettings();
-  await context.audioWorklet.addModule("/static/js/sound/worklet.js");
+  await context.audioWorklet.addModule(new URL("worklet.js", import.meta.url));
   const node = new AudioWorkletNode(context, "passing", { numberOfOutputs: 0 });
   context.createMediaStreamSource(stream).connect(node);
   node.port.onmessage = ({ data }) => take(data);
