@@ -56,6 +56,7 @@ def _sound(page: Page, _base: str, _app: FastAPI) -> None:
 def _hear(page: Page, _base: str, _app: FastAPI) -> None:
     page.get_by_label("I hear …").select_option("bounce falls apart")
     page.locator("[data-cause]").first.click()
+    page.wait_for_load_state("networkidle")
     page.locator("#causes").scroll_into_view_if_needed()
 
 
