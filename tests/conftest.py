@@ -39,10 +39,7 @@ def empty_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture
 def engine(tmp_path: Path, empty_data: Path) -> Iterator[Engine]:
     """A fresh database."""
-    shutil.copy(empty_data / "pathway.sqlite", tmp_path / "test.sqlite")
-    opened = open_database(f"sqlite:///{tmp_path / 'test.sqlite'}")
-    yield opened
-    opened.dispose()
+    yield from _copied(empty_data, tmp_path / "test.sqlite")
 
 
 @pytest.fixture
@@ -65,8 +62,12 @@ def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture
 def stocked(tmp_path: Path, demo_data: Path) -> Iterator[Engine]:
     """A database with the demo pieces."""
-    shutil.copy(demo_data / "pathway.sqlite", tmp_path / "stocked.sqlite")
-    opened = open_database(f"sqlite:///{tmp_path / 'stocked.sqlite'}")
+    yield from _copied(demo_data, tmp_path / "stocked.sqlite")
+
+
+def _copied(folder: Path, path: Path) -> Iterator[Engine]:
+    shutil.copy(folder / "pathway.sqlite", path)
+    opened = open_database(f"sqlite:///{path}")
     yield opened
     opened.dispose()
 
