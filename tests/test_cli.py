@@ -333,3 +333,13 @@ def test_all_parts_are_planned_into_a_folder(tmp_path: Path) -> None:
         assert runner.invoke(app, ["plan", str(score), *wrong]).exit_code == 2
     score.write_bytes(two_parts().replace(b"Violin", b"Flute"))
     assert "no string part" in runner.invoke(app, ["plan", str(score), "--parts", "all"]).output
+
+
+def test_the_bench_tells_a_row_for_every_size() -> None:
+    """Under the names of its columns: how many notes, and what they took."""
+    told = runner.invoke(app, ["bench", "--notes", "40", "--notes", "60"])
+    assert told.exit_code == 0, told.output
+    head, *rows = told.output.splitlines()
+    assert head.startswith("notes")
+    assert [int(row.split()[0]) >= size for row, size in zip(rows, (40, 60), strict=True)] == [True, True]
+    assert all(len(row.split()) == 10 and float(row.split()[4]) > 0 for row in rows)
