@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import starmap
 from typing import Any
 
 import numpy as np
@@ -65,14 +66,14 @@ class NotesAsked:
     @classmethod
     def of(cls, strokes: Sequence[Stroke]) -> "NotesAsked":
         """Return the notes of some strokes; most lie like others, of which the same is asked: that is told once."""
-        notes = [note for stroke in strokes for note in stroke.notes]
-        places = [place for stroke in strokes for place in stroke.placements]
-        alike = [(id(note.ask), id(place)) for note, place in zip(notes, places, strict=True)]
-        told = dict(zip(alike, range(len(notes)), strict=True))
-        rows = zip(*(_lying(notes[i].ask, places[i]) for i in told.values()), strict=True)
+        pairs = [pair for stroke in strokes for pair in zip(stroke.notes, stroke.placements, strict=True)]
+        alike = [(id(note.ask), id(place)) for note, place in pairs]
+        told = {key: (note.ask, place) for key, (note, place) in zip(alike, pairs, strict=True)}
         number = {key: n for n, key in enumerate(told)}
         at = [number[key] for key in alike]
-        return cls(*map(np.array, zip(*map(_timed, notes), strict=True)), *(np.array(column)[at] for column in rows))
+        timed = zip(*(_timed(note) for note, _ in pairs), strict=True)
+        lying = zip(*starmap(_lying, told.values()), strict=True)
+        return cls(*map(np.array, timed), *(np.array(column)[at] for column in lying))
 
     @property
     def strings(self) -> StringRow:

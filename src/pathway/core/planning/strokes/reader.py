@@ -237,7 +237,7 @@ class _Reader:
     ) -> Segment:
         """Return one stroke."""
         read = [self._read(event) for event in group]
-        main = next((one for one in read if not one.event.grace), read[0]) if group[0].grace else read[0]
+        main = next((one for one in read if not one.event.grace), read[0])
         kind = self._kind(read, main, lock)
         notes = self._notes(read, kind, lock.exit if lock else None)
         strength = strength_of_event(self.part, main.event, main.ask)

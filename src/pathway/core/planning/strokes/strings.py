@@ -63,10 +63,10 @@ def choose_strings(line: "Line", instrument: Instrument) -> list[Placement]:
     if found is None:
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
     held = [kind.held(instrument) for kind in line.kinds]
-    tops, positions = found
-    lies = np.ravel_multi_index((line.kind, tops, positions), (len(held), *table.shape[1:])).tolist()
-    alike = dict(zip(lies, range(len(lies)), strict=True))
-    placed = {at: hand.place(held[line.kind[i]], int(tops[i]), int(POSITIONS[positions[i]])) for at, i in alike.items()}
+    strings, positions = found
+    lies = np.ravel_multi_index((line.kind, strings, positions), (len(held), *table.shape[1:])).tolist()
+    told = dict(zip(lies, zip(line.kind, strings, positions, strict=True), strict=True))  # most lie like others
+    placed = {at: hand.place(held[kind], int(top), int(POSITIONS[n])) for at, (kind, top, n) in told.items()}
     return [placed[at] for at in lies]
 
 
