@@ -109,9 +109,9 @@ def test_a_rig_of_ones_own_is_taken_from_a_file(score: Path) -> None:
     arguments = ["plan", str(score), "--rig", str(own), "--style", "early", "--out", str(target), "--quiet"]
     assert runner.invoke(app, arguments).exit_code == 0
     found = read_plan_document(target.read_bytes())
-    assert (found.rig.bow.mass_g, found.settings.style) == (52.0, "early")
+    assert (found.rig.bow.mass, found.settings.style) == (0.052, "early")
     assert runner.invoke(app, [*arguments, "--set", "bow.mass_g=55"]).exit_code == 0
-    assert read_plan_document(target.read_bytes()).rig.bow.mass_g == 55.0
+    assert read_plan_document(target.read_bytes()).rig.bow.mass == 0.055
     own.write_text(text.replace('"mass_g": 60.0', '"mass_g": 9.0'), encoding="utf-8")
     refused = runner.invoke(app, arguments)
     assert refused.exit_code == 2
@@ -128,7 +128,7 @@ def test_wishes_come_from_a_file(score: Path) -> None:
     found = read_plan_document(target.read_bytes())
     assert found.strokes[0].direction == "up"
     assert {s.type for s in found.strokes[-4:]} == {"porte"}
-    assert found.settings.passages[0].from_ == "n6"
+    assert found.settings.passages[0].start == "n6"
     assert found.settings.locks[0].note == "n1"
     wishes.write_text('{"locks": [{"note": "bar 7", "direction": "up"}]}', encoding="utf-8")
     refused = runner.invoke(app, arguments)
@@ -161,7 +161,7 @@ def test_findings_come_with_what_helps(tmp_path: Path, monkeypatch: pytest.Monke
     assert len(asked) == len(set(asked))  # once for the terminal and the document together
     found = read_plan_document((tmp_path / "out.json").read_bytes())
     (finding,) = [f for f in found.findings if f.code == "too-fast-for-type"]
-    assert finding.fixes[0].change.locks[0].type == "soft-martele"
+    assert finding.fixes[0].change.locks[0].kind == "soft-martele"
 
 
 def test_what_is_heard_is_explained(score: Path) -> None:
@@ -185,7 +185,7 @@ def test_tempi_of_ones_own_come_with_the_wishes(score: Path) -> None:
     wishes.write_text(json.dumps({"tempi": [{"at": "bar 2", "bpm": printed / 2}]}), "utf-8")
     assert runner.invoke(app, [*arguments, "--wishes", str(wishes)]).exit_code == 0
     slower = read_plan_document(target.read_bytes())
-    assert slower.settings.tempi[0].at == "n6"
+    assert slower.settings.tempi[0].note == "n6"
     ratios = [b.duration_s / a.duration_s for a, b in zip(plain.notes, slower.notes, strict=True)]
     assert ratios[0] == pytest.approx(1)
     assert ratios[-1] == pytest.approx(ratios[5])

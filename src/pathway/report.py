@@ -15,6 +15,7 @@ from pathway.core.practice.drill import Offer
 from pathway.core.practice.making import opened
 from pathway.core.practice.today import Entry
 from pathway.core.rig import Rig
+from pathway.core.rig.bow import Direction
 from pathway.core.technique.crossings import Sense
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.errors import NotHere
@@ -82,10 +83,8 @@ def _tempo(document: PlanDocument) -> str:
 
 def _bows(document: PlanDocument) -> str:
     downs = sum(stroke.direction == "down" for stroke in document.strokes)
-    by_hold = "pull and push" if document.rig.hold == "underhand" else "down and up"
-    words = by_hold if document.rig.directions == "by hold" else document.rig.directions
-    names = words.split(" and ")
-    return f"{len(document.strokes)}: {downs} {names[0]}, {len(document.strokes) - downs} {names[1]}"
+    down, up = (document.rig.word(direction).removesuffix("-bow") for direction in Direction)
+    return f"{len(document.strokes)}: {downs} {down}, {len(document.strokes) - downs} {up}"
 
 
 def _bar_of(document: PlanDocument, note: str) -> str:

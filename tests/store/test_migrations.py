@@ -69,16 +69,16 @@ OLD_SETTINGS = {
 SETTINGS = Settings(
     66.0,
     Style.EARLY,
-    (
+    chords_before_beat=True,
+    tempi=(TempoChange("n3", 80.0),),
+    tuning=(55, 62, 69, 74),
+    passages=(
         Passage(
             "n1", "n4", "calm", "legato", Colour.SOFT, Colour.FOCUSED, -2.0, Style.EARLY, Profile.SAVE, 1,
-            Stress((1.0, 3.0), (1,), 2, 1.5), 0.2, 0.25, Relation(2, -3.0), Leading.BOTTOM, Form.BELOW, Role.LEADS,
-            Vibrato.WIDE, 7,
+            Leading.BOTTOM, Form.BELOW, Role.LEADS, Vibrato.WIDE, Stress((1.0, 3.0), (1,), 2, 1.5), 0.2, 0.25,
+            Relation(2, -3.0), 7,
         ),
     ),
-    True,
-    (TempoChange("n3", 80.0),),
-    (55, 62, 69, 74),
 )  # fmt: skip
 OLD_RIG = {
     "key": "viola",
@@ -216,10 +216,15 @@ def test_a_rig_becomes_a_rig_file(
     known = Rigs(_opened(path)).find("mine-1")
     assert known.fault == ""
     doc = rig_document(known.rig)
-    assert (doc.staccato_down.per_second, doc.staccato_up.per_second) == rates
-    assert (doc.staccato_down.from_cm, doc.staccato_down.to_cm) == (stretch or (None, None))
-    assert (doc.bow.mass_g, doc.bow.inertia_g_m2, doc.usable_cm) == (68.0, 3.1, (2.0, 60.0))
-    assert (doc.strong, doc.directions, doc.lifts_to_cross, doc.tilt_habit_deg) == ("up", "pull and push", False, 4.0)
+    assert (doc["staccato_down"]["per_second"], doc["staccato_up"]["per_second"]) == rates
+    assert (doc["staccato_down"]["from_cm"], doc["staccato_down"]["to_cm"]) == (stretch or (None, None))
+    assert (doc["bow"]["mass_g"], doc["bow"]["inertia_g_m2"], doc["usable_cm"]) == (68.0, 3.1, [2.0, 60.0])
+    assert (doc["strong"], doc["directions"], doc["lifts_to_cross"], doc["tilt_habit_deg"]) == (
+        "up",
+        "pull and push",
+        False,
+        4.0,
+    )
     asides = [string.aside for string in known.rig.instrument.strings]
     assert asides == pytest.approx([string.aside for string in preset("viola").instrument.strings])
 

@@ -86,7 +86,7 @@ def test_every_wish_comes_back_from_the_store(pieces: Pieces, small_plan: Plan) 
     key = _add(pieces, small_plan)
     passage = Passage("n1", "n3", "calm", offset_db=-3.0, stress=Stress((1.0,), (1,), 2), relation=Relation(1, -2.0))
     locks = (Lock("n2", end=0.3, link=Link.HOOK), Lock("n4", kind="porte", divide=Break.SPLIT))
-    settings = Settings(72.0, Style.EARLY, (passage,))
+    settings = Settings(72.0, Style.EARLY, passages=(passage,))
     kept = Revision("all", settings, locks, small_plan.path, PlanSummary())
     pieces.edit(pieces.piece(key), 0, kept)
     back = pieces.piece(key).revision

@@ -12,6 +12,7 @@ from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals
 from pathway.core.planning import Plan, Settings, Style, plan_part
 from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.beats import Beat, beats_of
+from pathway.core.planning.wishes import Wishes
 from pathway.core.sound import SAMPLES, Manner, Playable, playable, render, with_click
 from pathway.core.sound.spans import span_of_bars
 from pathway.errors import ScoreError
@@ -23,7 +24,7 @@ from pathway.formats.plan_reading import broken_rules, playable_of
 from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile
 from pathway.formats.wav import wav
-from pathway.formats.wishes_document import WishesDoc, note_at, read_wishes, wishes_of
+from pathway.formats.wishes_document import note_at, placed, read_wishes
 from pathway.report import (
     causes_of,
     findings_of,
@@ -65,11 +66,11 @@ def plan(
         file = ScoreFile(score.read_bytes(), score.name)
         with progress("Reading the score", quiet):
             music, chosen = read_part(file, part, rig, settings or ())
-        asked = read_wishes(wishes.read_bytes()) if wishes else WishesDoc()
-        choices, locks = wishes_of(asked, music)
+        asked = placed(read_wishes(wishes.read_bytes()), music) if wishes else Wishes()
+        choices = asked.settings
         choices = replace(choices, tempo_bpm=tempo or choices.tempo_bpm, style=style or choices.style)
         with progress("Planning every bow", quiet):
-            planned = plan_part(music, chosen, choices, locks)
+            planned = plan_part(music, chosen, choices, asked.locks)
         helps = not quiet or (output is not None and output.suffix == ".json")
         with progress("Trying what helps", quiet):
             document = document_of(planned, with_fixes=helps)

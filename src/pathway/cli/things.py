@@ -33,7 +33,7 @@ class Document(StrEnum):
 
     PLAN = "plan"
     RIG = "rig"
-    WISHES = "wishes"
+    ALL_WISHES = "wishes"
     LOG = "log"
     PIECE = "piece"
 
@@ -46,7 +46,7 @@ def rigs(
     """List the typical rigs."""
     if show is not None:
         with refusals():
-            sys.stdout.write(rig_document(preset(show)).model_dump_json(indent=1) + "\n")
+            sys.stdout.write(json.dumps(rig_document(preset(show)), indent=1) + "\n")
         return
     _table([rig_row(key, rig) for key, rig in PRESETS.items()], as_json)
 
@@ -93,7 +93,7 @@ def schema(
     models: dict[Document, type[BaseModel]] = {
         Document.PLAN: PlanDocument,
         Document.RIG: RigDoc,
-        Document.WISHES: WishesDoc,
+        Document.ALL_WISHES: WishesDoc,
         Document.LOG: LogDoc,
         Document.PIECE: ContentsDoc,
     }

@@ -5,11 +5,12 @@ from datetime import datetime
 from importlib.resources import files
 
 from pathway.core.planning import Plan, plan_part
+from pathway.core.planning.wishes import Wishes
 from pathway.core.rig import preset
 from pathway.demo.practice import load_log
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.shorthand import compose
-from pathway.formats.wishes_document import WishesDoc, read_wishes, wishes_of
+from pathway.formats.wishes_document import placed, read_wishes
 from pathway.store import NewPiece, Pieces, Revision
 from pathway.store.practice import PracticeLog
 from pathway.store.summary import summary_of
@@ -23,10 +24,10 @@ class DemoPiece:
     rig: str
 
     @property
-    def wishes(self) -> WishesDoc:
+    def wishes(self) -> Wishes:
         """Return the passages and locks that come with it."""
         file = files("pathway.demo") / "pieces" / f"{self.key}.json"
-        return read_wishes(file.read_bytes()) if file.is_file() else WishesDoc()
+        return read_wishes(file.read_bytes()) if file.is_file() else Wishes()
 
     @property
     def document(self) -> bytes:
@@ -58,10 +59,10 @@ def load_demo(pieces: Pieces, log: PracticeLog | None = None) -> dict[str, int]:
         score = ScoreFile(source, name)
         found = score.part()
         rig = preset(demo.rig)
-        part, asked = at_pitch(found.part, rig), demo.wishes
-        settings, locks = wishes_of(asked, part)
-        plan = plan_part(part, rig, settings, locks)
-        first = Revision("As first planned", settings, locks, plan.path, summary_of(plan))
+        part = at_pitch(found.part, rig)
+        wishes = placed(demo.wishes, part)
+        plan = plan_part(part, rig, wishes.settings, wishes.locks)
+        first = Revision("As first planned", wishes.settings, wishes.locks, plan.path, summary_of(plan))
         new = NewPiece(score.title, found.part.name, name, source, found.mei, demo.rig, demo.key)
         plans[demo.key] = pieces.add(new, first), plan
     if plans and log is not None:

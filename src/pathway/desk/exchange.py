@@ -1,9 +1,11 @@
 """Pieces to others and back: a file of open parts, somebody else's bowing as a variant, newer editions, other parts."""
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import PurePath
+from typing import Any
 
 from sqlalchemy import Engine
 
@@ -11,7 +13,7 @@ from pathway.core.music import Part
 from pathway.core.planning.after import after, bowed_after
 from pathway.core.planning.matched import matched, wishes_on
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.wishes import Link, Lock, Settings
+from pathway.core.planning.wishes import Link, Lock, Settings, Wishes
 from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.bow import Direction
 from pathway.desk.desk import Desk
@@ -21,9 +23,9 @@ from pathway.formats.log_document import log_json, read_log
 from pathway.formats.piece_file import AsideDoc, PieceFile, TakeDoc, read_piece_file, write_piece_file
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_exchange import document_of
-from pathway.formats.rig_document import RigDoc, read_rig, rig_document
+from pathway.formats.rig_document import read_rig, rig_document
 from pathway.formats.score import ScoreFile, at_pitch
-from pathway.formats.wishes_document import read_wishes, wishes_document, wishes_of
+from pathway.formats.wishes_document import placed, read_wishes, wishes_document
 from pathway.store import NewPiece, StoredPiece
 from pathway.store.notebook import MOST_VARIANTS
 from pathway.store.practice import PracticeLog
@@ -83,7 +85,7 @@ class Exchange:
                 score=brought.data,
                 plan=document_of(now.plan).to_json().encode(),
                 wishes=_wishes(revision.settings, revision.locks),
-                rig=rig_document(now.plan.rig).model_dump_json(indent=1).encode(),
+                rig=json.dumps(rig_document(now.plan.rig), indent=1).encode(),
                 made=datetime.now(UTC).date().isoformat(),
                 variants=[
                     (one.name, _wishes(one.revision.settings, one.revision.locks))
@@ -116,7 +118,7 @@ class Exchange:
         read_plan_document(file.plan)
         read_rig(file.rig)
         sets = read_log(file.log) if file.log is not None else []
-        return Inside(file, len(wishes.locks), len(wishes.passages), len(sets), tuple(self._same(part)))
+        return Inside(file, len(wishes.locks), len(wishes.settings.passages), len(sets), tuple(self._same(part)))
 
     def _same(self, part: Part) -> list[tuple[int, str, float]]:
         """Return the pieces that have the notes of a part."""
@@ -138,18 +140,18 @@ class Exchange:
         score, own = ScoreFile(file.score, file.score_name), read_rig(file.rig)
         found = score.part(file.number)
         part = at_pitch(found.part, own)
-        settings, locks = wishes_of(read_wishes(file.wishes), part)
-        plan, kept = kept_or_free(part, own, settings, locks)
-        locks = locks if kept else ()
+        asked = placed(read_wishes(file.wishes), part)
+        plan, kept = kept_or_free(part, own, asked.settings, asked.locks)
+        locks = asked.locks if kept else ()
         read_plan_document(file.plan)
         sets = read_log(file.log) if file.log is not None else []
-        variants = [(name, wishes_of(read_wishes(wishes), part)) for name, wishes in file.variants]
+        variants = [(name, placed(read_wishes(wishes), part)) for name, wishes in file.variants]
         takes = [(take, _when(take.begun), flac) for take, flac in file.takes]
         rig_key, version = self._rig_here(own, file.title)
         piece = NewPiece(file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=version)
         key = self._desk.pieces.add(piece, as_revision("From a file" + UNFIT * (not kept), plan, locks))
         for name, wishes in variants:
-            self._keep_variant(key, name, *wishes, plan)
+            self._keep_variant(key, name, wishes.settings, wishes.locks, plan)
         for aside in file.asides:
             if aside.note in plan.note:
                 self._desk.notebook.lay_aside(key, aside.code, aside.note, aside.reason)
@@ -190,10 +192,10 @@ class Exchange:
         found = matched(part, now.plan.part)
         if found.share < SAME_NOTES:
             raise ScoreError("The file is of other notes than this piece", advice="Take it as a new piece.")
-        settings, locks = wishes_of(read_wishes(file.wishes), part)
+        asked = placed(read_wishes(file.wishes), part)
         bows = {stroke.id: stroke for stroke in read_plan_document(file.plan).strokes}
-        with_bows = _with_bows(locks, {id_: (s.direction, s.entry) for id_, s in bows.items()})
-        carried = wishes_on(settings, with_bows, found.notes, part)
+        with_bows = _with_bows(asked.locks, {id_: (s.direction, s.entry) for id_, s in bows.items()})
+        carried = wishes_on(asked.settings, with_bows, found.notes, part)
         name = f"bowing from the file of {file.title}"[:100]
         mine = replace(carried.settings, tempo_bpm=now.plan.draft.settings.tempo_bpm)
         id_, unfit = self._keep_variant(key, name, mine, carried.locks, now.plan)
@@ -217,8 +219,8 @@ class Exchange:
                 )
             locks = _with_bows((), {stroke.id: (stroke.direction, stroke.entry) for stroke in known})
         else:
-            settings, wished = wishes_of(read_wishes(data), now.plan.part)
-            locks = list(wished)
+            asked = placed(read_wishes(data), now.plan.part)
+            settings, locks = asked.settings, list(asked.locks)
         name = f"as in {PurePath(filename).stem}"[:100]
         return BroughtPiece(*self._keep_variant(key, name, settings, locks, now.plan), ())
 
@@ -298,9 +300,9 @@ def _read(data: bytes) -> PieceFile:
     return file
 
 
-def _numbers(rig: Rig) -> RigDoc:
+def _numbers(rig: Rig) -> dict[str, Any]:
     """Return what a rig is, whatever it is called."""
-    return rig_document(rig).model_copy(update={"key": ""})
+    return rig_document(replace(rig, key=""))
 
 
 def _when(begun: str) -> datetime:
@@ -326,7 +328,7 @@ def _with_bows(locks: Sequence[Lock], bows: Mapping[str, tuple[str, str]]) -> li
 
 
 def _wishes(settings: Settings, locks: Sequence[Lock]) -> bytes:
-    return wishes_document(settings, locks).model_dump_json(indent=1, by_alias=True, exclude_defaults=True).encode()
+    return json.dumps(wishes_document(Wishes(settings, tuple(locks))), ensure_ascii=False, indent=1).encode()
 
 
 def _number_of(score: ScoreFile, piece: StoredPiece) -> int:

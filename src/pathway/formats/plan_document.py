@@ -3,25 +3,24 @@
 Lengths in cm, speeds in cm/s, forces in N with the weight in grams-force beside them, angles in degrees, times in s.
 """
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
-from pathway.core.planning.wishes import Vibrato
+from pathway.core.planning.wishes import Lock, Passage, TempoChange, Vibrato
+from pathway.core.rig import Rig
 from pathway.core.technique.chords import Form
 from pathway.core.technique.crossings import CrossingManner, Mover, Sense
 from pathway.core.technique.limbs import Limb
 from pathway.errors import PlanError
+from pathway.formats.codec import Doc
 from pathway.formats.misread import first_fault
-from pathway.formats.rig_document import RigDoc
-from pathway.formats.wishes_document import LockDoc, PassageDoc, Pitch, TempoDoc
+from pathway.formats.pitches import Pitch
+from pathway.formats.rig_document import RIGS
+from pathway.formats.wishes_document import LOCKS, PASSAGES, TEMPO_CHANGES
 
 
-class _Model(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class PieceDoc(_Model):
+class PieceDoc(Doc):
     """What was planned."""
 
     title: str
@@ -31,17 +30,17 @@ class PieceDoc(_Model):
     beat_unit: float = Field(description="in quarter notes")
 
 
-class SettingsDoc(_Model):
+class SettingsDoc(Doc):
     """Choices for the whole piece, its passages, and the player's locks."""
 
     style: Literal["modern", "early"]
-    tempi: list[TempoDoc] = []
+    tempi: list[Annotated[TempoChange, TEMPO_CHANGES]] = []
     tuning: list[Pitch] = Field(default=[], description="the open strings from the lowest, where they are retuned")
-    passages: list[PassageDoc] = []
-    locks: list[LockDoc] = []
+    passages: list[Annotated[Passage, PASSAGES]] = []
+    locks: list[Annotated[Lock, LOCKS]] = []
 
 
-class StrokeDoc(_Model):
+class StrokeDoc(Doc):
     """One travel of the bow."""
 
     id: str
@@ -65,7 +64,7 @@ class StrokeDoc(_Model):
     kept_down: bool = Field(default=False, description="on the string among strokes that leave it")
 
 
-class WindowDoc(_Model):
+class WindowDoc(Doc):
     """The force window of a voice."""
 
     min_n: float
@@ -73,7 +72,7 @@ class WindowDoc(_Model):
     place: float = Field(description="0 at the least, 1 at the greatest force, on a log scale")
 
 
-class VoiceDoc(_Model):
+class VoiceDoc(Doc):
     """One sounding string of a note."""
 
     midi: int
@@ -88,7 +87,7 @@ class VoiceDoc(_Model):
     loops: int = Field(default=1, description="more than one: a harmonic")
 
 
-class LandingDoc(_Model):
+class LandingDoc(Doc):
     """How a note off the string comes back to it."""
 
     rate: float = Field(description="the bow's own, where it lands, a second")
@@ -100,7 +99,7 @@ class LandingDoc(_Model):
     led: bool = Field(description="by the hand: flight and weight are those of a free bow")
 
 
-class LoadDoc(_Model):
+class LoadDoc(Doc):
     """A start that is loaded before and let go with the stroke."""
 
     least_n: float = Field(description="weight that rests before it")
@@ -110,7 +109,7 @@ class LoadDoc(_Model):
     gone_s: float
 
 
-class StartDoc(_Model):
+class StartDoc(Doc):
     """The weight with which a competent hand begins a note, before it is the note's own."""
 
     weight_n: float
@@ -118,21 +117,21 @@ class StartDoc(_Model):
     fade_s: float = Field(description="from then on until the weight is the note's own")
 
 
-class PluckedDoc(_Model):
+class PluckedDoc(Doc):
     """A pitch that a finger plucks."""
 
     midi: int
     string: int = Field(ge=0, le=11, description="0 is the lowest")
 
 
-class SpanDoc(_Model):
+class SpanDoc(Doc):
     """From when to when."""
 
     begin_s: float
     end_s: float
 
 
-class NoteDoc(_Model):
+class NoteDoc(Doc):
     """One note; without a stroke it is plucked."""
 
     id: str
@@ -185,10 +184,8 @@ class NoteDoc(_Model):
     locked: list[str]
 
 
-class CrossingDoc(_Model):
+class CrossingDoc(Doc):
     """The way from one string to another."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
 
     from_: str = Field(alias="from")
     to: str
@@ -213,7 +210,7 @@ class CrossingDoc(_Model):
     rings_s: float = Field(default=0.0, description="how long the string left rings on")
 
 
-class PieceOfChordDoc(_Model):
+class PieceOfChordDoc(Doc):
     """Strings of a chord that sound together for a while."""
 
     strings: list[int]
@@ -222,7 +219,7 @@ class PieceOfChordDoc(_Model):
     turn: bool = Field(default=False, description="on the way from pair to pair, lighter and faster")
 
 
-class ChordDoc(_Model):
+class ChordDoc(Doc):
     """How a chord of three strings and more is bowed."""
 
     note: str
@@ -234,17 +231,17 @@ class ChordDoc(_Model):
     before_beat_s: float = 0.0
 
 
-class ChangeDoc(_Model):
+class ChangeDoc(Doc):
     """What a fix adds to the player's wishes."""
 
-    locks: list[LockDoc] = []
+    locks: list[Annotated[Lock, LOCKS]] = []
     frees: list[str] = Field(default=[], description="the notes whose locks are taken back")
-    passage: PassageDoc | None = None
+    passage: Annotated[Passage, PASSAGES] | None = None
     tempo_bpm: float | None = None
     tuning: list[Pitch] = Field(default=[], description="the open strings from the lowest, tuned for the piece")
 
 
-class FixDoc(_Model):
+class FixDoc(Doc):
     """A change that was tried and helps."""
 
     id: str
@@ -253,7 +250,7 @@ class FixDoc(_Model):
     change: ChangeDoc
 
 
-class FindingDoc(_Model):
+class FindingDoc(Doc):
     """Something that will go wrong."""
 
     code: str
@@ -264,7 +261,7 @@ class FindingDoc(_Model):
     fixes: list[FixDoc] = []
 
 
-class MeasureDoc(_Model):
+class MeasureDoc(Doc):
     """Hair used in one bar, and where it leaves the bow."""
 
     measure: str
@@ -272,7 +269,7 @@ class MeasureDoc(_Model):
     net_cm: float
 
 
-class GroupDoc(_Model):
+class GroupDoc(Doc):
     """Some notes that have something in common."""
 
     kind: Literal["direction", "string", "third", "passage", "voice"]
@@ -282,7 +279,7 @@ class GroupDoc(_Model):
     attack_db: float | None = Field(description="mean of the accents; null without any")
 
 
-class BalanceDoc(_Model):
+class BalanceDoc(Doc):
     """How even the plan sounds."""
 
     down_minus_up_db: float
@@ -292,7 +289,7 @@ class BalanceDoc(_Model):
     worst_notes: list[str] = []
 
 
-class TempiDoc(_Model):
+class TempiDoc(Doc):
     """Where the bows fit, in beats a minute."""
 
     lowest_bpm: float
@@ -301,7 +298,7 @@ class TempiDoc(_Model):
     first_to_fail: list[str]
 
 
-class TotalsDoc(_Model):
+class TotalsDoc(Doc):
     """The plan summed up."""
 
     hair_m: float
@@ -311,13 +308,13 @@ class TotalsDoc(_Model):
     balance: BalanceDoc
 
 
-class PlanDocument(_Model):
+class PlanDocument(Doc):
     """A whole plan."""
 
     format: Literal["pathway-plan"] = "pathway-plan"
     version: Literal[1] = 1
     piece: PieceDoc
-    rig: RigDoc
+    rig: Annotated[Rig, RIGS]
     settings: SettingsDoc
     strokes: list[StrokeDoc]
     notes: list[NoteDoc]

@@ -7,8 +7,9 @@ import numpy as np
 from pydantic import ValidationError
 
 from pathway.core.planning import Lock, Path, Settings
+from pathway.core.planning.wishes import Wishes
 from pathway.errors import DataError
-from pathway.formats.wishes_document import WishesDoc, wishes_document, wishes_of
+from pathway.formats.wishes_document import ALL_WISHES, WishesDoc, wishes_document
 from pathway.store.summary import PlanSummary, summary_from
 
 MENDING = "Mend it on the shelf, or go back to a copy in the settings."
@@ -35,9 +36,7 @@ def columns_of(revision: Revision) -> dict[str, Any]:
     """Return a state as columns of JSON."""
     path = revision.path
     return {
-        "wishes": wishes_document(revision.settings, revision.locks).model_dump(
-            mode="json", by_alias=True, exclude_defaults=True
-        ),
+        "wishes": wishes_document(Wishes(revision.settings, revision.locks)),
         "path": {
             "directions": path.directions.tolist(),
             "starts": path.starts.tolist(),
@@ -55,14 +54,14 @@ def revision_of(label: str, row: _Row) -> Revision:
         DataError: they hold none.
     """
     try:
-        settings, locks = wishes_of(WishesDoc.model_validate(row.wishes))
+        wishes = ALL_WISHES.read(WishesDoc.model_validate(row.wishes))
         path = Path(
             np.array(row.path["directions"], dtype=np.int64),
             np.array(row.path["starts"], dtype=np.float64),
             np.array(row.path["ends"], dtype=np.float64),
             np.array(row.path["links"], dtype=np.int64),
         )
-        return Revision(label, settings, locks, path, summary_from(row.summary))
+        return Revision(label, wishes.settings, wishes.locks, path, summary_from(row.summary))
     except (ValidationError, KeyError, TypeError, ValueError) as error:
         raise DataError(
             f"The state “{label}” of this piece cannot be read",

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from pathway.core.rig import PRESETS, Rig, preset
 from pathway.errors import NotFound, RigError
-from pathway.formats.rig_document import RigDoc, rig_document, rig_of
+from pathway.formats.rig_document import RIGS, RigDoc, rig_document
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, RigRow
 
@@ -152,13 +152,13 @@ def _named(name: str) -> str:
 
 
 def _columns(rig: Rig) -> dict[str, object]:
-    return rig_document(rig).model_dump(mode="json")
+    return rig_document(rig)
 
 
 def _known(row: RigRow) -> KnownRig:
     key = f"{OWN}{row.id}"
     try:
-        rig, fault = rig_of(RigDoc.model_validate(row.document)), ""
+        rig, fault = RIGS.read(RigDoc.model_validate(row.document)), ""
     except (ValidationError, RigError):
         base = row.base if row.base in PRESETS else next(iter(PRESETS))
         rig = PRESETS[base]

@@ -111,7 +111,7 @@ def test_thin_contrast_is_told_and_a_clear_one_is_not() -> None:
         ([Passage("n1", "n8"), Passage("n8", "n12")], "Passages 1 and 2 overlap"),
         ([Passage("n9", "n12"), Passage("n1", "n10")], "Passages 2 and 1 overlap"),
         ([Passage("n1", "n2", kind="tickle")], "'tickle' that there is not"),
-        ([Passage("n1", "n2", offset_db=40)], "offset_db of passage 1 is 40"),
+        ([Passage("n1", "n2", offset_db=40)], "offset of passage 1 is 40"),
         ([Passage("n1", "n2", gap=-0.1)], "gap of passage 1 is -0.1"),
         ([Passage("n1", "n2", string=4)], "string of passage 1 is 4"),
         ([Passage("n1", "n2", stress=Stress(swing=9))], "swing of passage 1 is 9"),

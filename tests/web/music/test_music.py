@@ -5,8 +5,9 @@ import re
 import pytest
 from fastapi.testclient import TestClient
 
+from pathway.core.planning.wishes import Passage
 from pathway.formats.plan_document import SettingsDoc, read_plan_document
-from pathway.formats.wishes_document import PassageDoc
+from pathway.formats.wishes_document import PASSAGES
 from tests.helpers import document
 from tests.web.asking import HTMX, version_of
 
@@ -53,7 +54,7 @@ def test_an_edit_of_a_passage_changes_only_what_was_touched(shelf: TestClient) -
 
     def kept() -> dict[str, object]:
         plan = read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content)
-        return next(p for p in plan.settings.passages if p.id == 2).model_dump()
+        return PASSAGES.dump(next(p for p in plan.settings.passages if p.id == 2))
 
     whole = kept()
     assert {name for name, value in whole.items() if value in (None, "", 0, [])} == set()
@@ -64,7 +65,7 @@ def test_an_edit_of_a_passage_changes_only_what_was_touched(shelf: TestClient) -
     assert {name for name in FIELDS if f'name="{name}"' not in panel} == {"offset_db"}  # a stepper, and a handle
     for name in sorted(FIELDS.keys() - {"by_db"}):
         sent = {name: "pp" if name == "character" else "plain" if name == "colour" else FIELDS[name]}
-        assert _passage(shelf, key, id=2, start=whole["from_"], end=whole["to"], **sent, by_db=-3) == 200
+        assert _passage(shelf, key, id=2, start=whole["from"], end=whole["to"], **sent, by_db=-3) == 200
         changed = {"character": "pp"} if name == "character" else {"colour": "plain"} if name == "colour" else {}
         assert kept() == {**whole, **changed}, name
         whole = kept()
@@ -91,13 +92,13 @@ def test_a_word_sets_the_rest_and_another_takes_it_back(shelf: TestClient) -> No
     """Bold: loaded, focused, louder; calm after it keeps none of that; a word of one's own sets nothing."""
     key = 1
 
-    def passage() -> PassageDoc:
+    def passage() -> Passage:
         return read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content).settings.passages[0]
 
     assert _passage(shelf, key, word="bold") == 200
-    assert (passage().type, passage().colour, passage().offset_db) == ("soft-martele", "focused", 2.0)
+    assert (passage().kind, passage().colour, passage().offset_db) == ("soft-martele", "focused", 2.0)
     assert _passage(shelf, key, id=1, word="calm") == 200
-    assert (passage().type, passage().colour, passage().vibrato) == (None, "soft", "narrow")
+    assert (passage().kind, passage().colour, passage().vibrato) == (None, "soft", "narrow")
     assert _passage(shelf, key, id=1, character="like glass") == 200
     assert (passage().character, passage().colour) == ("like glass", "soft")
 
@@ -109,7 +110,7 @@ def test_a_passage_takes_its_room_from_others(shelf: TestClient) -> None:
     def spans() -> list[tuple[str, str, str]]:
         plan = read_plan_document(shelf.get(f"/pieces/{key}/plan.json").content)
         bar = {note.id: note.measure for note in plan.notes}
-        return sorted((p.character, bar[p.from_], bar[p.to]) for p in plan.settings.passages)
+        return sorted((p.character, bar[p.start], bar[p.end]) for p in plan.settings.passages)
 
     assert _passage(shelf, key, start="bar 1", end="bar 6", character="a") == 200
     assert _passage(shelf, key, start="bar 3", end="bar 3", character="b") == 200
@@ -207,8 +208,8 @@ def test_a_tempo_of_ones_own_from_a_place_on(demo: TestClient) -> None:
     assert re.search(r"♩ 60</b> <span[^>]*>from bar 9<", page)
     assert "Tempo 60 from bar 9 beat 1; open" in page
     plan = read_plan_document(demo.get(f"/pieces/{key}/plan.json").content)
-    assert [round(tempo.bpm) for tempo in plan.settings.tempi] == [60]
-    note = plan.settings.tempi[0].at
+    assert [round(tempo.beats_per_minute) for tempo in plan.settings.tempi] == [60]
+    note = plan.settings.tempi[0].note
     data = {"version": version_of(demo, key)}
     demo.post(f"/pieces/{key}/music/tempi/{note}/remove", data=data, headers=HTMX)
     assert "from bar 9" not in demo.get(f"/pieces/{key}/music").text

@@ -27,7 +27,7 @@ def test_a_measured_bow_changes_the_plan(shelf: TestClient) -> None:
     data = {"version": version_of(shelf, 2), "rig": key}
     assert shelf.post("/pieces/2/rig", data=data, headers=HTMX).status_code == 200
     after = read_plan_document(shelf.get("/pieces/2/plan.json").content)
-    assert after.rig.bow.mass_g == 62
+    assert after.rig.bow.mass == 0.062
     assert [n.hand_torque_nm for n in after.notes] != [n.hand_torque_nm for n in before.notes]
     shelf.post(f"/rigs/{key}/numbers", data={"usable_cm.1": 50}, headers=HTMX)
     shorter = read_plan_document(shelf.get("/pieces/2/plan.json").content)
@@ -102,9 +102,9 @@ def test_a_short_arm_ends_the_hair(shelf: TestClient) -> None:
 
 def test_every_number_of_a_rig_has_a_drawing_of_its_own() -> None:
     """Strings share one; no two others look alike."""
-    shapes = [drawing(measure.quantity) for measure in MEASURES]
+    shapes = [drawing(measure.field) for measure in MEASURES]
     assert len(set(shapes)) == len(shapes)
-    assert {drawing(m.quantity) for m in string_measures(preset("cello"))}.isdisjoint(shapes)
+    assert {drawing(m.field) for m in string_measures(preset("cello"))}.isdisjoint(shapes)
 
 
 def test_a_rig_with_a_string_more_than_typical_opens(shelf: TestClient) -> None:

@@ -52,7 +52,7 @@ def test_a_rigs_numbers_are_shown_and_read_in_inches(inches: TestClient) -> None
     rigs = inches.app.state.desk.rigs  # type: ignore[attr-defined]
     mine, typical = rigs.find(key).rig, rigs.find("violin").rig
     assert mine.bow.centre == pytest.approx(0.254)
-    written, known = (rig_document(rig).model_dump() for rig in (mine, typical))
+    written, known = (rig_document(rig) for rig in (mine, typical))
     assert written["instrument"] == known["instrument"]
     assert written["bow"] | {"centre_cm": 0} == known["bow"] | {"centre_cm": 0}
     assert inches.post(f"/rigs/{key}/numbers", data={"bow.hair_cm": "long"}, headers=HTMX).status_code == 422

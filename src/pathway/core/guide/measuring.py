@@ -26,45 +26,11 @@ class RigGroup(StrEnum):
     ONE_BOW = "Your staccato in one bow"
 
 
-class RigQuantity(StrEnum):
-    """What of a rig is measured."""
-
-    LENGTH = "length"
-    GAP = "gap"
-    SPACING = "spacing"
-    BRIDGE_RADIUS = "bridge radius"
-    COMFORT_FORCE = "comfort force"
-    MASS = "mass"
-    CENTRE = "centre"
-    HAIR = "hair"
-    STICK = "stick"
-    PIVOT = "pivot"
-    TENSION = "tension"
-    RIBBON = "ribbon"
-    CLEARANCE = "clearance"
-    INDEX_LEVER = "index lever"
-    TORQUE_LIMIT = "torque limit"
-    TILT_HABIT = "tilt habit"
-    FIRST_HAIR = "first hair"
-    LAST_HAIR = "last hair"
-    TURNS = "turns"
-    STRING_TENSION = "string tension"
-    RING = "ring"
-    STICK_ANGLE = "stick angle"
-    ANSWER = "answer"
-    STACCATO_DOWN = "staccato down"
-    STACCATO_DOWN_FROM = "staccato down from"
-    STACCATO_DOWN_TO = "staccato down to"
-    STACCATO_UP = "staccato up"
-    STACCATO_UP_FROM = "staccato up from"
-    STACCATO_UP_TO = "staccato up to"
-
-
 @dataclass(frozen=True, slots=True)
 class RigMeasure:
     """One number of a rig."""
 
-    quantity: RigQuantity
+    field: str  # where the rig has it, by the names of its fields: "bow.mass"
     name: str
     unit: str
     group: RigGroup
@@ -72,7 +38,6 @@ class RigMeasure:
     usual: float  # share by which good ones differ from the typical value [1]
     step: float  # a little more, in the unit
     effect: str = ""  # key among the effects
-    string: int | None = None  # which one it belongs to, 0 the lowest
     optional: bool = False  # may be unknown
 
 
@@ -189,54 +154,52 @@ ALSO = {"screw": ("bounce", "wood")}  # figures that a number moves beside its f
 _INSTRUMENT, _BOW, _HAND, _ONE = RigGroup.INSTRUMENT, RigGroup.BOW, RigGroup.HAND, RigGroup.ONE_BOW
 _WHOLE_BOW = 0.6  # [m]
 MEASURES = (
-    RigMeasure(RigQuantity.LENGTH, "Vibrating length", "cm", _INSTRUMENT,
+    RigMeasure("instrument.length", "Vibrating length", "cm", _INSTRUMENT,
             "From the nut to the bridge, along an open string.", 0.06, 0.5, "place"),
-    RigMeasure(RigQuantity.GAP, "Bridge to fingerboard", "cm", _INSTRUMENT,
+    RigMeasure("instrument.gap", "Bridge to fingerboard", "cm", _INSTRUMENT,
             "From the bridge to the end of the fingerboard, along the middle strings.", 0.15, 0.5, "lanes"),
-    RigMeasure(RigQuantity.SPACING, "String spacing", "cm", _INSTRUMENT,
+    RigMeasure("instrument.spacing", "String spacing", "cm", _INSTRUMENT,
             "Between two neighbouring strings on the bridge.", 0.10, 0.05, "levels"),
-    RigMeasure(RigQuantity.BRIDGE_RADIUS, "Bridge radius", "cm", _INSTRUMENT,
+    RigMeasure("instrument.bridge_radius", "Bridge radius", "cm", _INSTRUMENT,
             "Hold discs of card against the bridge's top until one fits.", 0.15, 0.2, "levels"),
-    RigMeasure(RigQuantity.COMFORT_FORCE, "Most weight you like", "N", _INSTRUMENT,
+    RigMeasure("instrument.comfort_force", "Most weight you like", "N", _INSTRUMENT,
             "Press the bow on a kitchen scale as firmly as you would play for a while; 100 g are about 1 N.",
             0.40, 0.2, "comfort"),
-    RigMeasure(RigQuantity.MASS, "Weight", "g", _BOW, "On a letter scale, hair loose.", 0.08, 5, "tip"),
-    RigMeasure(RigQuantity.CENTRE, "Balance point", "cm", _BOW,
+    RigMeasure("bow.mass", "Weight", "g", _BOW, "On a letter scale, hair loose.", 0.08, 5, "tip"),
+    RigMeasure("bow.centre", "Balance point", "cm", _BOW,
             "Lay the stick over a finger until it balances; measure to the frog's ferrule.", 0.12, 1, "tip"),
-    RigMeasure(RigQuantity.HAIR, "Hair", "cm", _BOW, "From the ferrule to the tip plate.", 0.05, 1, "bounce"),
-    RigMeasure(RigQuantity.STICK, "Stick", "cm", _BOW, "From the button to the head.", 0.05, 1, "bounce"),
-    RigMeasure(RigQuantity.PIVOT, "Where the hold turns", "cm", _BOW,
+    RigMeasure("bow.hair", "Hair", "cm", _BOW, "From the ferrule to the tip plate.", 0.05, 1, "bounce"),
+    RigMeasure("bow.stick", "Stick", "cm", _BOW, "From the button to the head.", 0.05, 1, "bounce"),
+    RigMeasure("bow.pivot", "Where the hold turns", "cm", _BOW,
             "From the ferrule back to the thumb; the bounce can tell it.", 0.60, 0.5, "bounce"),
-    RigMeasure(RigQuantity.TENSION, "Hair tension", "N", _BOW, "Not measured by hand: let the bounce tell it.", 0.25, 5,
+    RigMeasure("bow.tension", "Hair tension", "N", _BOW, "Not measured by hand: let the bounce tell it.", 0.25, 5,
             "bounce"),
-    RigMeasure(RigQuantity.RIBBON, "Ribbon", "mm", _BOW, "The hair's width at the ferrule.", 0.15, 0.5, "ribbon"),
-    RigMeasure(RigQuantity.CLEARANCE, "Stick above hair", "mm", _BOW,
+    RigMeasure("bow.ribbon", "Ribbon", "mm", _BOW, "The hair's width at the ferrule.", 0.15, 0.5, "ribbon"),
+    RigMeasure("bow.clearance", "Stick above hair", "mm", _BOW,
             "In the middle, tightened as you play; a pencil is about 7 mm.", 0.25, 1, "wood"),
-    RigMeasure(RigQuantity.TURNS, "Screw, tighter than usual", "turn", _BOW,
+    RigMeasure("bow.turns", "Screw, tighter than usual", "turn", _BOW,
             "0 as you usually play; −1 a turn looser, 1 a turn tighter.", 0.0, 1, "screw"),
-    RigMeasure(RigQuantity.INDEX_LEVER, "Index lever", "cm", _HAND,
+    RigMeasure("hold.index_lever", "Index lever", "cm", _HAND,
             "From the thumb to where the index finger meets the stick, along the stick.", 0.30, 0.5, "finger"),
-    RigMeasure(RigQuantity.TORQUE_LIMIT, "Comfortable moment", "N m", _HAND,
+    RigMeasure("torque_limit", "Comfortable moment", "N m", _HAND,
             "Hold the bow level by its frog with a coin of 10 g at the tip: about 0.065 N m more.",
             0.40, 0.05, "moment"),
-    RigMeasure(RigQuantity.TILT_HABIT, "Your tilt against others'", "°", _HAND,
+    RigMeasure("tilt_habit", "Your tilt against others'", "°", _HAND,
             "0 for most; 5 to 10 if you play with the stick well over, below 0 if flatter.",
             0.0, 5, "tilt"),
-    RigMeasure(RigQuantity.FIRST_HAIR, "Hair begins for you at", "cm", _HAND,
+    RigMeasure("usable.first", "Hair begins for you at", "cm", _HAND,
             "The nearest place to the frog you play at.", 2.0, 1, "hair"),
-    RigMeasure(RigQuantity.LAST_HAIR, "Hair ends for you at", "cm", _HAND,
+    RigMeasure("usable.last", "Hair ends for you at", "cm", _HAND,
             "The furthest place that you reach with the bow square; see Reach.", 0.15, 1, "hair"),
     *(
-        RigMeasure(quantity, f"{name}, {way}", unit, _ONE, how, 0.0, step, optional=True)
-        for way, quantities in (
-            ("down-bow", (RigQuantity.STACCATO_DOWN, RigQuantity.STACCATO_DOWN_FROM, RigQuantity.STACCATO_DOWN_TO)),
-            ("up-bow", (RigQuantity.STACCATO_UP, RigQuantity.STACCATO_UP_FROM, RigQuantity.STACCATO_UP_TO)),
+        RigMeasure(f"staccato_{way}.{field}", f"{name}, {way}-bow", unit, _ONE, how, 0.0, step, optional=True)
+        for way in ("down", "up")
+        for field, name, unit, how, step in (
+            ("rate", "Runs by itself at", "a second",
+             "Let it run on an open string and count; empty if you do not know.", 0.5),
+            ("from", "Reliable from", "cm", "From the ferrule to the place nearest the frog where it holds.", 1),
+            ("to", "Reliable to", "cm", "And the one nearest the tip.", 1),
         )
-        for quantity, (name, unit, how, step) in zip(quantities, (
-            ("Runs by itself at", "a second", "Let it run on an open string and count; empty if you do not know.", 0.5),
-            ("Reliable from", "cm", "From the ferrule to the place nearest the frog where it holds.", 1),
-            ("Reliable to", "cm", "And the one nearest the tip.", 1),
-        ), strict=True)
     ),
 )  # fmt: skip
 
@@ -249,8 +212,8 @@ def string_measures(rig: Rig) -> list[RigMeasure]:
 def _answers(rig: Rig) -> list[RigMeasure]:
     return [
         RigMeasure(
-            RigQuantity.ANSWER, f"The {string.letter} string", "dB", RigGroup.ANSWER,
-            "Louder than the others with the same bow; a take tells it, string against string.", 0.0, 1, "answer", i,
+            f"instrument.strings.{i}.answer", f"The {string.letter} string", "dB", RigGroup.ANSWER,
+            "Louder than the others with the same bow; a take tells it, string against string.", 0.0, 1, "answer",
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip
@@ -260,8 +223,8 @@ def _angles(rig: Rig) -> list[RigMeasure]:
     towards = "the hand drawn back" if rig.instrument.held_down else "the hand drawn in, towards you"
     return [
         RigMeasure(
-            RigQuantity.STICK_ANGLE, f"Stick on the {string.letter} string", "°", RigGroup.ANGLES,
-            f"Seen from above, against square to the middle of the strings; positive: {towards}.", 0.0, 1, "wander", i,
+            f"instrument.strings.{i}.aside", f"Stick on the {string.letter} string", "°", RigGroup.ANGLES,
+            f"Seen from above, against square to the middle of the strings; positive: {towards}.", 0.0, 1, "wander",
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip
@@ -270,8 +233,8 @@ def _angles(rig: Rig) -> list[RigMeasure]:
 def _rings(rig: Rig) -> list[RigMeasure]:
     return [
         RigMeasure(
-            RigQuantity.RING, f"The open {string.letter} string", "s", RigGroup.RING,
-            "From a lifted bow until it is hardly heard (20 dB less).", 0.40, 0.1, "", i,
+            f"instrument.strings.{i}.ring", f"The open {string.letter} string", "s", RigGroup.RING,
+            "From a lifted bow until it is hardly heard (20 dB less).", 0.40, 0.1, "",
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip
@@ -280,9 +243,9 @@ def _rings(rig: Rig) -> list[RigMeasure]:
 def _tensions(rig: Rig) -> list[RigMeasure]:
     return [
         RigMeasure(
-            RigQuantity.STRING_TENSION, f"Tension of the {string.letter} string", "N", RigGroup.STRINGS,
+            f"instrument.strings.{i}.tension", f"Tension of the {string.letter} string", "N", RigGroup.STRINGS,
             "On the string's package, often in kg or lb: 1 kg is 9.8 N, 1 lb 4.4 N.", 0.15, 2,
-            "weight" if i == _second(rig) else "place", i,
+            "weight" if i == _second(rig) else "place",
         )
         for i, string in enumerate(rig.instrument.strings)
     ]  # fmt: skip

@@ -3,13 +3,14 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import cast
+from typing import Annotated, cast
 
 import numpy as np
 from msgspec import Struct
 
 from pathway.core.arrays import BoolArray, FloatArray, Floats, IntArray
 from pathway.core.planning.views import Named, Views
+from pathway.core.says import CM, CM_S, DEG, S, Says
 from pathway.core.technique.crossings import CrossingManner, Mover, Sense
 
 
@@ -21,24 +22,24 @@ def speed_of(travel: Floats, time: Floats) -> FloatArray:
 class Crossing(Struct, frozen=True):
     """The way from one string to another between two notes."""
 
-    from_note: str
-    to_note: str
+    from_note: Annotated[str, Says(key="from")]
+    to_note: Annotated[str, Says(key="to")]
     from_string: int
     to_string: int
-    angle: float
-    travel: float  # of the hand [m]
-    time: float  # [s]
+    angle: Annotated[float, Says(DEG)]
+    travel: Annotated[float, Says(CM, key="hand_travel_cm")]  # of the hand [m]
+    time: Annotated[float, Says(S)]  # [s]
     limb: Mover
     sense: Sense
     skips: int
     how: CrossingManner = CrossingManner.CHANGE
-    turn: float = 0.0  # of the stick, seen from above
-    drift: float = 0.0  # of the contact over the new note, if the stick kept its old direction [m]
-    shift: float = 0.0  # of the contact along the hair, in a roll; positive towards the tip [m]
-    dip: float = 0.0  # speed of the bow over the silent strings, in a roll: slower, but no halt [m/s]
-    over: float = 0.0  # time it takes to roll over them, at least [s]
+    turn: Annotated[float, Says(DEG)] = 0.0  # of the stick, seen from above
+    drift: Annotated[float, Says(CM)] = 0.0  # of the contact over the new note, if the stick kept its direction [m]
+    shift: Annotated[float, Says(CM)] = 0.0  # of the contact along the hair, in a roll; positive to the tip [m]
+    dip: Annotated[float, Says(CM_S)] = 0.0  # speed of the bow over the silent strings, in a roll: no halt [m/s]
+    over: Annotated[float, Says(S)] = 0.0  # time it takes to roll over them, at least [s]
     falls: bool = False  # to the new string by the bow's own weight
-    rings: float = 0.0  # how long the string left rings on [s]
+    rings: Annotated[float, Says(S)] = 0.0  # how long the string left rings on [s]
 
     @property
     def speed(self) -> float:

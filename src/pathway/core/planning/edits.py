@@ -3,18 +3,14 @@
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
+from enum import IntEnum, StrEnum
 
-from pathway.core.physics.hair import DEGREE, MOST_TILT
-from pathway.core.physics.string import LANES
+from pathway.core.physics.hair import DEGREE
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.plan import Plan, StrokePlan
-from pathway.core.planning.wish_checks import MOST_FORCE
-from pathway.core.planning.wishes import Break, Link, Lock, Profile, Vibrato
+from pathway.core.planning.wishes import LOCK_FIELDS, Break, Lock
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.chords import Form
-from pathway.core.technique.double_stops import Leading
-from pathway.core.technique.endings import Exit
+from pathway.core.says import declared, range_of
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import PlanError
 
@@ -47,17 +43,10 @@ class What(StrEnum):
     ALL = "all"  # everything that was set
 
 
-FIELDS = {
-    What.DIRECTION: "direction", What.LINK: "link", What.SLUR: "divide", What.START: "start", What.END: "end",
-    What.TYPE: "kind", What.PROFILE: "profile", What.EXIT: "exit", What.STRING: "string", What.LEAD: "lead",
-    What.CHORD: "chord", What.LANE: "lane", What.WEIGHT: "force", What.TILT: "tilt", What.OCTAVE: "octave",
-    What.VOICING: "voicing", What.VIBRATO: "vibrato", What.FROM_AIR: "from_air",
-}  # fmt: skip
 OF_STROKES = {What.DIRECTION, What.LINK, What.START, What.END, What.TYPE, What.PROFILE, What.EXIT, What.FROM_AIR}
 _ENTRIES = {"string": False, "air": True}
 LABELS = {What.POINT: "place and weight", What.ALL: "everything"}
 _POINT = (What.LANE, What.WEIGHT)
-_LINKS = {"change": Link.CHANGE, "hook": Link.HOOK, "retake": Link.RETAKE}
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +100,7 @@ def edited_locks(plan: Plan, edit: Edit) -> dict[str, Lock]:
     for part in edit.parts:
         for id_ in _targets(plan, notes, part.what):
             value = None if part.frees else _value(plan, id_, part)
-            lock = replace(locks.get(id_, Lock(id_)), **{FIELDS[part.what]: value})  # type: ignore[arg-type]
+            lock = replace(locks.get(id_, Lock(id_)), **{LOCK_FIELDS[part.what]: value})  # type: ignore[arg-type]
             if isinstance(value, Direction):
                 lock = _turned(_for_good(lock, plan.stroke[id_]), value)
             _put(locks, lock)
@@ -200,7 +189,7 @@ def _value(plan: Plan, id_: str, edit: Edit) -> object:
         return _NUMBERS[edit.what](plan, note, edit)
     word = edit.value or ""
     try:
-        return _WORDS[edit.what](word)
+        return _meant(edit.what, word)
     except (KeyError, ValueError) as error:
         raise PlanError(f"{word!r} is no {edit.what.value}", place=place) from error
 
@@ -243,16 +232,10 @@ def _start(plan: Plan, note: NotePlan, edit: Edit) -> float:
     return min(wanted, end - LEAST_STROKE) if stroke.direction > 0 else max(wanted, end + LEAST_STROKE)
 
 
-def _lane(_plan: Plan, note: NotePlan, edit: Edit) -> int:
-    return int(min(max(round(_number(edit, note.lane)), 1), LANES))
-
-
-def _weight(_plan: Plan, note: NotePlan, edit: Edit) -> float:
-    return round(min(max(_number(edit, note.force), MOST_FORCE[0]), MOST_FORCE[1]), 4)
-
-
-def _tilt(_plan: Plan, note: NotePlan, edit: Edit) -> float:
-    return float(min(max(_number(edit, note.tilt, DEGREE), 0.0), MOST_TILT))
+def _within(name: str, wanted: float) -> float:
+    """Return a number of a note within what it can be."""
+    low, high = range_of(Lock, name)
+    return min(max(wanted, low), high)
 
 
 def _string(plan: Plan, note: NotePlan, edit: Edit) -> int:
@@ -269,17 +252,25 @@ def _octave(plan: Plan, note: NotePlan, edit: Edit) -> int | None:
 
 
 _NUMBERS: Mapping[What, Callable[[Plan, NotePlan, Edit], object]] = {
-    What.START: _start, What.END: _end, What.LANE: _lane, What.WEIGHT: _weight, What.TILT: _tilt, What.STRING: _string,
+    What.START: _start,
+    What.END: _end,
+    What.LANE: lambda _, note, edit: int(_within("lane", round(_number(edit, note.lane)))),
+    What.WEIGHT: lambda _, note, edit: round(_within("force", _number(edit, note.force)), 4),
+    What.TILT: lambda _, note, edit: _within("tilt", _number(edit, note.tilt, DEGREE)),
+    What.STRING: _string,
     What.OCTAVE: _octave,
-}  # fmt: skip
-_WORDS: Mapping[What, Callable[[str], object]] = {
-    What.DIRECTION: lambda word: Direction[word.upper()],
-    What.LINK: lambda word: _LINKS[word],
-    What.TYPE: lambda word: STROKE_TYPES[word].key,
-    What.PROFILE: Profile,
-    What.EXIT: Exit,
-    What.LEAD: Leading,
-    What.CHORD: Form,
-    What.VIBRATO: Vibrato,
-    What.FROM_AIR: lambda word: _ENTRIES[word],
 }
+
+
+def _meant(what: What, word: str) -> object:
+    """Return what a word asks for, by the kind of the wish.
+
+    Raises:
+        KeyError, ValueError: nothing.
+    """
+    kind = declared(Lock)[LOCK_FIELDS[what]].kind
+    if kind is str:
+        return STROKE_TYPES[word].key
+    if kind is bool:
+        return _ENTRIES[word]
+    return kind[word.upper()] if issubclass(kind, IntEnum) else kind(word)

@@ -2,11 +2,12 @@
 
 import math
 from enum import StrEnum
-from typing import TypeAlias
+from typing import Annotated, TypeAlias
 
 from msgspec import Struct
 
 from pathway.core.planning.wishes import Vibrato
+from pathway.core.says import CM, CM_S, DEG, LANES_PULLED, MM, NM, N, S, Says
 from pathway.core.technique.chords import Chord
 
 SILENT = 1e-4  # a slower bow is not told apart from a still one [m/s]
@@ -29,11 +30,11 @@ class Voice(Struct, frozen=True):
 
     midi: int
     string: int  # 0 is the lowest
-    vibrating: float  # ℓ as it sounds [m]
+    vibrating: Annotated[float, Says(CM)]  # ℓ as it sounds [m]
     beta: float
-    force: float  # [N]
-    window: tuple[float, float]  # least and greatest force [N]
-    place: float  # q in the window [1]
+    force: Annotated[float, Says(N)]  # [N]
+    window: Annotated[tuple[float, float], Says(kept=False)]  # least and greatest force [N]
+    place: Annotated[float, Says(kept=False)]  # q in the window [1]
     level_db: float
     lead: bool
     loops: int = 1  # more than one: a harmonic
@@ -42,31 +43,33 @@ class Voice(Struct, frozen=True):
 class Onset(Struct, frozen=True):
     """How a note begins."""
 
-    rise: float  # time to gather speed [s]
-    speak: float  # until the tone stands [s]
-    clean: bool
+    rise: Annotated[float, Says(S)]  # time to gather speed [s]
+    speak: Annotated[float, Says(S)]  # until the tone stands [s]
     attack_db: float  # of an accent, over the note's own force
+    clean: Annotated[bool, Says(kept=False)] = True
 
 
 class Landing(Struct, frozen=True):
     """How a note off the string comes back to it: of its own string, lane, tilt and level."""
 
     rate: float  # the bow's own, where it lands [1/s]
-    height: float  # of the flight after it [m]; 0 where the hair never leaves
-    contact: float  # how long it touches [s]
+    height: Annotated[float, Says(MM)]  # of the flight after it [m]; 0 where the hair never leaves
+    contact: Annotated[float, Says(S)]  # how long it touches [s]
     share: float  # of the note that it touches [1]
     dryness: float  # 0 brushed to 1 dry
-    weight: float  # mean force of the bow by itself while it touches [N]
+    weight: Annotated[float, Says(N)]  # mean force of the bow by itself while it touches [N]
     led: bool  # so slow that the hand leads it: the flight and weight are those of a free bow, and not its own
 
 
 class Load(Struct, frozen=True):
     """A start that is loaded before and let go with the stroke."""
 
-    resting: tuple[float, float]  # least and most weight that rests before it [N]
-    time: float  # to load [s]
-    let_go: float  # when half of it should be gone after the bow starts [s]
-    gone: float  # and all of it
+    resting: Annotated[  # least and most weight that rests before it [N]
+        tuple[float, float], Says(N, spread=("least_n", "most_n"))
+    ]
+    time: Annotated[float, Says(S)]  # to load [s]
+    let_go: Annotated[float, Says(S)]  # when half of it should be gone after the bow starts [s]
+    gone: Annotated[float, Says(S)]  # and all of it
 
 
 class NotePlan(Struct, frozen=True):
@@ -75,40 +78,50 @@ class NotePlan(Struct, frozen=True):
     id: str
     measure: str
     beat: float
-    onset: float  # [s]
-    duration: float  # as written [s]
-    sounding: float  # [s]
+    onset: Annotated[float, Says(S)]  # [s]
+    duration: Annotated[float, Says(S)]  # as written [s]
+    sounding: Annotated[float, Says(S)]  # [s]
     stroke: str | None
     bows: int = 1  # strokes to and fro that its bow is made of, each over the whole length: more in a tremolo
     voices: tuple[Voice, ...] = ()
-    start: float = 0.0  # along the hair [m]
-    end: float = 0.0
-    speed: float = 0.0  # mean [m/s]
-    speed_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and ends [m/s]
-    contact: float = 0.0  # bridge to hair [m]
-    contact_ends: tuple[float, float] = (0.0, 0.0)  # as it begins and ends: they differ where the colour turns
+    start: Annotated[float, Says(CM)] = 0.0  # along the hair [m]
+    end: Annotated[float, Says(CM)] = 0.0
+    speed: Annotated[float, Says(CM_S)] = 0.0  # mean [m/s]
+    speed_ends: Annotated[  # as it begins and ends [m/s]
+        tuple[float, float], Says(CM_S, spread=("speed_start_cm_s", "speed_end_cm_s"))
+    ] = (0.0, 0.0)
+    contact: Annotated[float, Says(CM)] = 0.0  # bridge to hair [m]
+    contact_ends: Annotated[  # as it begins and ends: they differ where the colour turns
+        tuple[float, float], Says(CM, spread=("contact_start_cm", "contact_end_cm"))
+    ] = (0.0, 0.0)
     lane: int = 0
-    tilt: float = 0.0  # as it begins
-    tilt_end: float = 0.0
-    wood: bool = False  # no tilt keeps the stick off the string
-    hair_width: float = 0.0  # on the string [m]
-    level: float = 0.0  # of the bow over the bridge
-    force_at: Points = (0.0, 0.0, 0.0)  # of all strings, an accent in it [N]
-    torque_at: Points = (0.0, 0.0, 0.0)  # of the hand [N m]
+    tilt: Annotated[float, Says(DEG)] = 0.0  # as it begins
+    tilt_end: Annotated[float, Says(DEG)] = 0.0
+    wood: Annotated[bool, Says(kept=False)] = False  # no tilt keeps the stick off the string
+    hair_width: Annotated[float, Says(MM, key="hair_mm")] = 0.0  # on the string [m]
+    level: Annotated[float, Says(DEG)] = 0.0  # of the bow over the bridge
+    force_at: Annotated[  # of all strings, an accent in it [N]
+        Points, Says(N, spread=("force_start_n", "force_n", "force_end_n"))
+    ] = (0.0, 0.0, 0.0)
+    torque_at: Annotated[  # of the hand [N m]
+        Points, Says(NM, spread=("hand_torque_start_nm", "hand_torque_steady_nm", "hand_torque_nm"))
+    ] = (0.0, 0.0, 0.0)
     target_db: float = 0.0
     pulse_db: float = 0.0  # accent on top
     level_db: float = 0.0
     brightness: float = 0.0  # [octaves]
     tone: Tone = Tone.CORE
-    onset_of_tone: Onset | None = None  # None inside a slur
-    position: int = 0  # of the left hand: semitones of the first finger above the open string
-    chord: Chord | None = None  # of three strings and more
-    colour: tuple[float, float] = (0.0, 0.0)  # as it begins and ends, −1 soft to 1 focused
+    onset_of_tone: Annotated[Onset | None, Says(flat=True)] = None  # None inside a slur
+    position: Annotated[int, Says(kept=False)] = 0  # of the left hand: semitones from open string to first finger
+    chord: Annotated[Chord | None, Says(kept=False)] = None  # of three strings and more; documents list chords apart
+    colour: Annotated[  # as it begins and ends, −1 soft to 1 focused
+        tuple[float, float], Says(kept=False)
+    ] = (0.0, 0.0)
     vibrato: Vibrato | None = None  # wished for
     landing: Landing | None = None  # off the string
     load: Load | None = None  # of a caught start
-    rings: float = 0.0  # how long its string rings on, once the bow has left it [s]
-    pull: float = 0.0  # lanes by which its small speed would draw it to the bridge
+    rings: Annotated[float, Says(S)] = 0.0  # how long its string rings on, once the bow has left it [s]
+    pull: Annotated[float, Says(LANES_PULLED)] = 0.0  # lanes by which its small speed would draw it to the bridge
 
     @property
     def level_at(self) -> Points:

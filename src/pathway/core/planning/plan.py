@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TypeAlias
+from typing import Annotated, TypeAlias
 
 from msgspec import Struct
 
@@ -20,6 +20,7 @@ from pathway.core.planning.views import Named, Views
 from pathway.core.planning.wishes import Link, Lock, Profile
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Rig
+from pathway.core.says import BPM, CM, S, Says
 from pathway.core.technique.endings import Exit
 from pathway.core.technique.limbs import Limb
 from pathway.errors import NotFound
@@ -30,24 +31,24 @@ class StrokePlan(Struct, frozen=True):
 
     id: str
     direction: Direction
-    kind: str  # key of the stroke type
+    kind: Annotated[str, Says(key="type")]  # key of the stroke type
     notes: tuple[str, ...]
-    start: float  # along the hair, frog = 0 [m]; of the first of its bows
-    end: float
-    begin: float  # while the bow moves [s]
-    finish: float
-    entry: Link
+    start: Annotated[float, Says(CM)]  # along the hair, frog = 0 [m]; of the first of its bows
+    end: Annotated[float, Says(CM)]
+    begin: Annotated[float, Says(S)]  # while the bow moves [s]
+    finish: Annotated[float, Says(S, key="end_s")]
+    entry: Annotated[Link, Says(kept=False)]  # documents say it with how it lands
     exit: Exit
-    printed: bool  # the part prints this direction
-    locks: tuple[str, ...] = ()  # what the player set
+    printed: Annotated[bool, Says(kept=False)] = False  # the part prints this direction
+    locks: Annotated[tuple[str, ...], Says(key="locked")] = ()  # what the player set
     bows: int = 1  # strokes to and fro that it is made of, each from start to end or back: more in a tremolo
     profile: Profile = Profile.EVEN
     proposed: bool = False  # begins with a bow change that the page does not have
-    in_hand: float = 0.0  # how much longer it could last [s]
-    lowest_tempo: float = 0.0  # at which it keeps half its slowest speed [beats a minute]
-    dip: float = 0.0  # of the tone where the bow turns into the next stroke [s]
-    exit_time: float = 0.0  # what its ending takes [s]
-    from_air: bool = False  # lands on the string, rather than starting on it
+    in_hand: Annotated[float, Says(S)] = 0.0  # how much longer it could last [s]
+    lowest_tempo: Annotated[float, Says(BPM)] = 0.0  # at which it keeps half its slowest speed [beats a minute]
+    dip: Annotated[float, Says(kept=False)] = 0.0  # of the tone where the bow turns into the next stroke [s]
+    exit_time: Annotated[float, Says(S, key="exit_s")] = 0.0  # what its ending takes [s]
+    from_air: Annotated[bool, Says(kept=False)] = False  # lands on the string, rather than starting on it
     kept_down: bool = False  # stays on the string among strokes that leave it
     limb: Limb = Limb.FOREARM  # that moves it
 

@@ -5,18 +5,13 @@ from dataclasses import replace
 from itertools import pairwise
 
 from pathway.core.music import Part
-from pathway.core.physics.hair import MOST_TILT
-from pathway.core.physics.string import LANES
 from pathway.core.planning.wishes import Break, Lock, Passage, identified
 from pathway.core.rig.instrument import Instrument, Rig
+from pathway.core.says import outside
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import OutOfRange, PlanError
 
-MOST_FORCE = (0.02, 20.0)  # that a hand can mean [N]
-MOST_OCTAVES = 3
 RETUNED = 7  # most that a string bears to be tuned up or down [semitones], our choice
-_LIMITS = {"offset_db": (-12.0, 12.0), "gap": (0.0, 0.8), "keep_back": (0.0, 0.6)}
-SWING = (0.5, 3.0)
 
 
 def tunable(instrument: Instrument, tuning: Sequence[int]) -> bool:
@@ -89,16 +84,13 @@ def _check_values(n: int, passage: Passage, strings: int) -> None:
             f"Passage {n} asks for a stroke type {passage.kind!r} that there is not",
             advice=f"Types: {', '.join(STROKE_TYPES)}.",
         )
-    for name, (low, high) in _LIMITS.items():
-        value = getattr(passage, name)
-        if value is not None and not low <= value <= high:
-            raise OutOfRange(f"{name} of passage {n}", value, low, high)
+    for value in (passage, passage.stress):
+        for name, number, low, high in outside(value):
+            raise OutOfRange(f"{name} of passage {n}", number, low, high)
     if passage.string is not None and not 0 <= passage.string < strings:
         raise OutOfRange(f"string of passage {n}", passage.string, 0, strings - 1)
     stress = passage.stress
-    if not SWING[0] <= stress.swing <= SWING[1]:
-        raise OutOfRange(f"swing of passage {n}", stress.swing, *SWING)
-    if stress.group < 1 or any(not 1 <= bar <= stress.group for bar in stress.bars):
+    if any(not 1 <= bar <= stress.group for bar in stress.bars):
         raise PlanError(f"Passage {n}: the heavy bars must lie in their group of {stress.group}")
 
 
@@ -141,19 +133,8 @@ def _check(lock: Lock) -> None:
     if lock.kind is not None and lock.kind not in STROKE_TYPES:
         raise PlanError(f"There is no stroke type {lock.kind!r}")
     _check_places(lock)
-    if lock.sounds or lock.octave is not None:
-        _check_sound(lock)
-
-
-def _check_sound(lock: Lock) -> None:
-    for name, value, (low, high) in (
-        ("lane", lock.lane, (1, LANES)),
-        ("weight", lock.force, MOST_FORCE),
-        ("tilt", lock.tilt, (0.0, MOST_TILT)),
-        ("shift by octaves", lock.octave, (-MOST_OCTAVES, MOST_OCTAVES)),
-    ):
-        if value is not None and not low <= value <= high:
-            raise PlanError(f"A {name} of {value:g} cannot be", advice=f"{low:g} to {high:g}.")
+    for name, value, low, high in outside(lock):
+        raise PlanError(f"A {name} of {value:g} cannot be", advice=f"{low:g} to {high:g}.")
 
 
 def _check_places(lock: Lock) -> None:

@@ -3,8 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import IntEnum, StrEnum
+from typing import Annotated
 
+from pathway.core.physics.hair import MOST_TILT
+from pathway.core.physics.string import LANES
 from pathway.core.rig.bow import Direction
+from pathway.core.says import BPM, CM, DB, DEG, PITCH, Acts, N, Says, acting, declared
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.endings import Exit
@@ -81,57 +85,74 @@ class Break(StrEnum):
     JOIN = "join"  # in the bow of the note before
 
 
+_SHAPES, _STEERS, _SOUNDS = Acts.SHAPES, Acts.STEERS, Acts.SOUNDS
+
+
 @dataclass(frozen=True, slots=True)
 class Lock:
-    """A wish that the planner keeps: for the stroke that starts with a note, or for where strokes begin."""
+    """A wish that the planner keeps: for the stroke that starts with a note, or for where strokes begin.
+
+    Each says how it acts: it shapes the strokes, steers their path, or sounds.
+    """
 
     note: str
-    direction: Direction | None = None
-    start: float | None = None  # along the hair [m]
-    end: float | None = None
-    link: Link | None = None  # change, hook or retake
-    kind: str | None = None  # stroke type
-    profile: Profile | None = None
-    divide: Break | None = None
-    string: int | None = None  # of the note itself, 0 the lowest
-    lead: Leading | None = None  # of the note's own voices
-    chord: Form | None = None  # how the note is bowed, if it is a chord
-    exit: Exit | None = None  # how the stroke ends
-    lane: int | None = None  # of the note itself, 1 at the fingerboard
-    force: float | None = None  # on the note's strings together [N]
-    tilt: float | None = None  # of the note [rad]
-    octave: int | None = None  # how many higher than printed its heads outside the instrument sound, or else all
-    voicing: tuple[int, ...] | None = None  # pitches of a chord that are played instead of the printed ones
-    vibrato: Vibrato | None = None  # of the note
-    from_air: bool | None = None  # whether a stroke off the string lands on it, or starts on it
+    direction: Annotated[Direction | None, Says(acts=_STEERS)] = None
+    start: Annotated[float | None, Says(CM, acts=_STEERS)] = None  # along the hair [m]
+    end: Annotated[float | None, Says(CM, acts=_STEERS)] = None
+    link: Annotated[Link | None, Says(acts=_STEERS)] = None  # change, hook or retake
+    kind: Annotated[str | None, Says(acts=_SHAPES, key="type")] = None
+    profile: Annotated[Profile | None, Says(acts=_SHAPES)] = None
+    divide: Annotated[
+        Break | None, Says(acts=_SHAPES, key="slur", note="split: a new bow begins here; join: it goes on")
+    ] = None
+    string: Annotated[int | None, Says(acts=_SHAPES, note="0 is the lowest")] = None  # of the note itself
+    lead: Annotated[Leading | None, Says(acts=_SHAPES, note="which voice of a double stop or chord leads")] = None
+    chord: Annotated[Form | None, Says(acts=_SHAPES, note="how a chord is bowed")] = None
+    exit: Annotated[Exit | None, Says(acts=_SHAPES, note="how the stroke ends")] = None
+    lane: Annotated[int | None, Says(within=(1, LANES), acts=_SOUNDS, note="1 at the fingerboard")] = None
+    force: Annotated[  # on the note's strings together [N]
+        float | None, Says(N, (0.02, 20.0), _SOUNDS, called="weight", when_read=False)
+    ] = None
+    tilt: Annotated[float | None, Says(DEG, (0.0, MOST_TILT), _SOUNDS, when_read=False)] = None  # of the note [rad]
+    octave: Annotated[  # of its heads outside the instrument, or else all
+        int | None, Says(within=(-3, 3), acts=_SHAPES, note="how many higher than printed", when_read=False)
+    ] = None
+    voicing: Annotated[
+        tuple[int, ...] | None,
+        Says(PITCH, acts=_SHAPES, note="pitches played instead of those of the printed chord"),
+    ] = None
+    vibrato: Annotated[Vibrato | None, Says(acts=_SHAPES)] = None  # of the note
+    from_air: Annotated[
+        bool | None, Says(acts=_SHAPES, note="whether a stroke off the string lands on it")  # or starts on it
+    ] = None
 
     @property
     def sounds(self) -> bool:
         """Whether it changes the tone of its note, not its path."""
-        return any(wish is not None for wish in (self.lane, self.force, self.tilt))
+        return self._asks(_SOUNDING)
 
     @property
     def steers(self) -> bool:
         """Whether it changes the path of the stroke that starts with its note."""
-        return any(wish is not None for wish in (self.direction, self.start, self.end, self.link))
+        return self._asks(_STEERING)
 
     @property
     def shapes(self) -> bool:
         """Whether it changes the strokes themselves, not only their path."""
-        wishes = (self.kind, self.profile, self.divide, self.string, self.lead, self.chord, self.exit, self.octave)
-        return any(wish is not None for wish in (*wishes, self.voicing, self.vibrato, self.from_air))
+        return self._asks(_SHAPING)
 
     @property
     def names(self) -> list[str]:
-        """Return what it fixes, by the names of the plan document."""
-        values = {
-            "direction": self.direction, "start": self.start, "end": self.end, "link": self.link,
-            "type": self.kind, "profile": self.profile, "slur": self.divide,
-            "string": self.string, "lead": self.lead, "chord": self.chord,
-            "exit": self.exit, "lane": self.lane, "weight": self.force, "tilt": self.tilt, "octave": self.octave,
-            "voicing": self.voicing, "vibrato": self.vibrato, "from air": self.from_air,
-        }  # fmt: skip
-        return [name for name, value in values.items() if value is not None]
+        """Return what it fixes, as players are told it."""
+        return [called for name, called in _CALLED.items() if getattr(self, name) is not None]
+
+    def _asks(self, names: Sequence[str]) -> bool:
+        return any(getattr(self, name) is not None for name in names)
+
+
+_SHAPING, _STEERING, _SOUNDING = (acting(Lock, acts) for acts in (_SHAPES, _STEERS, _SOUNDS))
+_CALLED = {name: field.called for name, field in declared(Lock).items() if field.says.acts}
+LOCK_FIELDS = {called: name for name, called in _CALLED.items()}  # of a lock, by what players are told
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,8 +161,8 @@ class Stress:
 
     beats: tuple[float, ...] = ()  # the heaviest first; empty: by the meter
     bars: tuple[int, ...] = ()  # which bars of a group are heavy, counted from 1
-    group: int = 1  # bars in a group
-    swing: float = 1.0  # first half of a beat over its second
+    group: Annotated[int, Says(within=(1, 32))] = 1  # bars in a group
+    swing: Annotated[float, Says(within=(0.5, 3.0), when_read=False)] = 1.0  # first half of a beat over its second
 
 
 BY_METER = Stress()
@@ -151,7 +172,7 @@ BY_METER = Stress()
 class Relation:
     """How loud a passage is against another one."""
 
-    to: int  # the other passage's id
+    to: Annotated[int, Says(note="the id of the other passage")]
     by_db: float = 0.0  # 0: like it; negative: less than it
 
 
@@ -159,25 +180,27 @@ class Relation:
 class Passage:
     """A range of notes with a character of its own; it overrides the notation."""
 
-    start: str  # ids of its first and last note
-    end: str
+    start: Annotated[str, Says(key="from")]  # ids of its first and last note
+    end: Annotated[str, Says(key="to")]
     character: str = ""
-    kind: str | None = None
+    kind: Annotated[str | None, Says(key="type")] = None
     colour: Colour = Colour.PLAIN
     colour_end: Colour | None = None  # where it leads; None: stays
-    offset_db: float = 0.0
+    offset_db: Annotated[float, Says(DB, (-12.0, 12.0), when_read=False)] = 0.0
     style: Style | None = None
     profile: Profile | None = None
     string: int | None = None  # wished for, 0 the lowest
-    stress: Stress = BY_METER
-    gap: float | None = None  # silent share of separate notes
-    keep_back: float | None = None  # hair to be left ahead at its end [m]
-    relation: Relation | None = None
     lead: Leading | None = None  # of double stops
     chords: Form | None = None
     role: Role | None = None
     vibrato: Vibrato | None = None
-    id: int = 0  # by which relations name it; 0: its place among the passages, counted from 1
+    stress: Stress = BY_METER
+    gap: Annotated[float | None, Says(within=(0.0, 0.8), when_read=False)] = None  # silent share of separate notes
+    keep_back: Annotated[  # hair to be left ahead at its end [m]
+        float | None, Says(CM, (0.0, 0.6), when_read=False)
+    ] = None
+    relation: Relation | None = None
+    id: Annotated[int, Says(within=(0, 9999), note="0: its place in the list, from 1")] = 0  # for relations
 
 
 def identified(passages: Sequence[Passage]) -> tuple[Passage, ...]:
@@ -195,17 +218,29 @@ def identified(passages: Sequence[Passage]) -> tuple[Passage, ...]:
 class TempoChange:
     """From a note on the player's own tempo, until the next mark; told, as printed marks are, at the first tempo."""
 
-    note: str
-    beats_per_minute: float  # in the part's own beat unit
+    note: Annotated[str, Says(key="at")]
+    beats_per_minute: Annotated[float, Says(key="bpm")]  # in the part's own beat unit
 
 
 @dataclass(frozen=True, slots=True)
 class Settings:
     """What the player chose for a whole piece."""
 
-    tempo_bpm: float | None = None  # in the part's own beat unit; None: as printed
+    tempo_bpm: Annotated[  # None: as printed
+        float | None, Says(BPM, note="of the whole, in the part's beat unit; else as printed")
+    ] = None
     style: Style = Style.MODERN
-    passages: tuple[Passage, ...] = ()
     chords_before_beat: bool = False  # the low strings of a chord come before the beat
     tempi: tuple[TempoChange, ...] = ()  # beside the printed marks
-    tuning: tuple[int, ...] = ()  # pitches of the open strings from the lowest, where they are tuned for the piece
+    tuning: Annotated[  # pitches
+        tuple[int, ...], Says(PITCH, note="the open strings, the lowest first, where they are retuned")
+    ] = ()
+    passages: tuple[Passage, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Wishes:
+    """Everything a player asks for beyond the page."""
+
+    settings: Annotated[Settings, Says(flat=True)] = Settings()
+    locks: tuple[Lock, ...] = ()

@@ -8,7 +8,7 @@ from typing import TypeVar
 from pathway.core.music import Dynamic, Event, Part, Slur, TempoMark
 from pathway.core.planning import Path, tempo_marks
 from pathway.core.planning.plan import Plan
-from pathway.core.planning.wishes import Link, Lock, Passage, Settings
+from pathway.core.planning.wishes import Link, Lock, Passage
 from pathway.core.practice.drill import Work
 
 MOST_BARS = 6  # of one drill
@@ -54,7 +54,7 @@ def cut_out(plan: Plan, bars: Bars) -> Work:
     cut = _part(plan, bars, begin, end, events)
     settings = plan.draft.settings
     passages = tuple(_clipped(part, passage, events) for passage in settings.passages if _touches(part, passage, ids))
-    kept = Settings(None, settings.style, passages, settings.chords_before_beat, tuning=settings.tuning)
+    kept = replace(settings, tempo_bpm=None, passages=passages, tempi=())
     locks = tuple(_freed(lock, events[0].id) for note, lock in plan.locks.items() if note in ids)
     return Work(cut, kept, locks, _path(plan, ids), (bars.first, bars.last))
 

@@ -4,13 +4,16 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Annotated, Literal
 
 from pathway.core.rig.bow import Bow, Direction, Hold
+from pathway.core.says import CM, DB, DEG, NM, PITCH_NAME, N, S, Says
 from pathway.errors import RigError
 
 _NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "Ab", "A", "Bb", "B")
 RING = 0.8  # of a string that nothing is known of [s]
 ASIDE_UP, ASIDE_DOWN = math.radians(1.0), 0.5  # the stick turns from string to string: held up [rad]; of the level
+MOST_ASIDE, MOST_FLATTER, MOST_TILTED = (math.radians(degrees) for degrees in (45, 20, 30))
 HAND_SPAN = 0.109  # from first to fourth finger, our estimate [m]
 FOUR_FINGERS, WITH_THUMB, THUMB_FROM = 5, 7, 12  # [semitones]
 
@@ -35,13 +38,32 @@ def open_pitch(midi: int) -> str:
 class OpenString:
     """One open string."""
 
-    name: str  # pitch with octave, such as "G3"
-    midi: int
-    tension: float  # T_s [N]
-    gravity_share: float  # g₁, share of the bow's weight that presses this string [1]
-    ring: float = RING  # until the open string has fallen by 20 dB after the bow has left it [s], our estimate
-    aside: float = 0.0  # of the stick on it, seen from above: positive with the hand drawn back [rad], our estimate
-    answer: float = 0.0  # by how much it is louder than another one of its weight, on the player's instrument [dB]
+    name: Annotated[str, Says(PITCH_NAME)]  # pitch with octave, such as "G3"
+    midi: Annotated[int, Says(within=(21, 100))]
+    tension: Annotated[float, Says(N, (10, 500))]  # T_s [N]
+    gravity_share: Annotated[float, Says(within=(0.05, 1))]  # g₁, share of the bow's weight that presses it [1]
+    ring: Annotated[  # [s]
+        float,
+        Says(
+            S,
+            (0.05, 12),
+            estimated=True,
+            note="until the open string has fallen by 20 dB after the bow has left it; else estimated",
+        ),
+    ] = RING
+    aside: Annotated[  # [rad]
+        float,
+        Says(
+            DEG,
+            (-MOST_ASIDE, MOST_ASIDE),
+            key="stick_deg",
+            estimated=True,
+            note="of the stick on it, seen from above; positive: the hand drawn back; else estimated",
+        ),
+    ] = 0.0
+    answer: Annotated[  # [dB]
+        float, Says(DB, (-12, 12), note="how much louder it is than another string of its weight with the same bow")
+    ] = 0.0  # fmt: skip
 
     @property
     def letter(self) -> str:
@@ -62,18 +84,20 @@ def frequency(midi: float) -> float:
 class Instrument:
     """A bowed instrument: its strings and the geometry of bridge and fingerboard."""
 
-    name: str
-    strings: tuple[OpenString, ...]
-    length: float  # ℓ₀, vibrating length of the open strings [m]
-    gap: float  # bridge to the fingerboard's end [m]
-    spacing: float  # between neighbouring strings at the bridge [m]
-    bridge_radius: float  # [m]
-    drive_mf: float  # D_mf, drive of a plain mezzo-forte [m/s]
-    loss: float  # ρ, string-end resistance over Z_g [1]
-    plain_place: float  # q of a plain tone in the force window [1]
-    comfort_force: float  # F_comf, most a player likes to press [N]
+    name: Annotated[str, Says(within=(1, 80))]
+    strings: Annotated[tuple[OpenString, ...], Says(within=(1, 8))]
+    length: Annotated[float, Says(CM, (0.15, 1.50), key="vibrating_cm")]  # ℓ₀, of the open strings [m]
+    gap: Annotated[float, Says(CM, (0.02, 0.40))]  # bridge to the fingerboard's end [m]
+    spacing: Annotated[float, Says(CM, (0.005, 0.05))]  # between neighbouring strings at the bridge [m]
+    bridge_radius: Annotated[float, Says(CM, (0.02, 0.15))]  # [m]
+    drive_mf: Annotated[float, Says(within=(0.5, 10), key="drive_mf_m_s")]  # D_mf, of a plain mezzo-forte [m/s]
+    loss: Annotated[float, Says(within=(10, 1000), key="loss_ratio")]  # ρ, string-end resistance over Z_g [1]
+    plain_place: Annotated[float, Says(within=(0.2, 0.85))]  # q of a plain tone in the force window [1]
+    comfort_force: Annotated[float, Says(N, (0.3, 20))]  # F_comf, most a player likes to press [N]
     octave_down: bool = False  # written an octave above its sound
-    held_down: bool = False  # neck up, between the knees or standing: the lowest string lies next to the bow hand
+    held_down: Annotated[  # neck up, between the knees or standing
+        bool, Says(note="the lowest string lies next to the bow hand")
+    ] = False
 
     def tuned(self, pitches: Sequence[int]) -> "Instrument":
         """Return it with its strings tuned to other pitches; their tension goes with the square of the frequency."""
@@ -128,27 +152,37 @@ class Instrument:
 class OneBow:
     """What a player's staccato in one bow does in one direction."""
 
-    rate: float | None = None  # of the self-running one [1/s]; None: not known
-    stretch: tuple[float, float] | None = None  # of hair on which it is reliable [m]; None: that of its type
+    rate: Annotated[  # [1/s]; None: not known
+        float | None, Says(within=(4, 20), key="per_second", note="of the self-running one")
+    ] = None
+    stretch: Annotated[tuple[float, float] | None, Says(kept=False)] = (
+        None  # of hair on which it is reliable [m]; None: that of its type
+    )
 
 
 @dataclass(frozen=True)
 class Rig:
     """Instrument, bow, hold and arm: everything physical a plan depends on."""
 
-    key: str
+    key: Annotated[str, Says(within=(1, 60))]
     instrument: Instrument
     bow: Bow
-    hold: Hold
-    torque_limit: float  # τ_max, comfortable moment of the hand [N m]
-    strong: Direction = Direction.DOWN
-    hard_way: int = 0  # +1: the higher string on a down-bow is the hard way round; −1: the lower
-    frog_margin: float = 0.01  # hair not used at the frog [m]
-    tip_margin: float = 0.01  # hair not used at the tip [m]
-    lifts_to_cross: bool = True  # may leave the string to pass over others
-    staccato: tuple[OneBow, OneBow] = (OneBow(), OneBow())  # the player's own, on a down-bow and on an up-bow
-    tilt_habit: float = 0.0  # more than others tilt the stick, or less [rad]
-    says_pull: bool | None = None  # whether strokes are called pull and push; None: as the hold has it
+    hold: Annotated[Hold, Says(flat=True)]
+    torque_limit: Annotated[float, Says(NM, (0.05, 5))]  # τ_max, comfortable moment of the hand [N m]
+    strong: Annotated[Direction, Says(always=True)] = Direction.DOWN
+    hard_way: Annotated[Literal[-1, 0, 1], Says(always=True)] = (
+        0  # 1: the higher string on a down-bow is the hard way round; −1: the lower
+    )
+    frog_margin: Annotated[float, Says(kept=False)] = 0.01  # hair not used at the frog [m]
+    tip_margin: Annotated[float, Says(kept=False)] = 0.01  # hair not used at the tip [m]
+    lifts_to_cross: Annotated[bool, Says(note="may leave the string to pass over others")] = True
+    tilt_habit: Annotated[  # [rad]
+        float, Says(DEG, (-MOST_FLATTER, MOST_TILTED), note="more than others tilt the stick, or less")
+    ] = 0.0
+    says_pull: Annotated[bool | None, Says(kept=False)] = None  # strokes are called pull and push; None: by the hold
+    staccato: Annotated[  # the player's own, on a down-bow and on an up-bow
+        tuple[OneBow, OneBow], Says(kept=False)
+    ] = (OneBow(), OneBow())
 
     def __post_init__(self) -> None:
         if self.usable[1] - self.usable[0] < 0.10:

@@ -12,10 +12,10 @@ from pathway.core.sound.plain import plain_tones
 from pathway.core.sound.playable import Playable, playable
 from pathway.core.sound.render import Manner, Sound, render
 from pathway.core.sound.slips import heard_in
-from pathway.core.sound.starts import start_of
+from pathway.core.sound.starts import StartWeight, start_of
 from pathway.core.sound.strings import SAMPLES, Bowed
 
 __all__ = [
-    "RATE", "SAMPLES", "Bowed", "Curves", "Manner", "Playable", "Sound", "SoundedNote", "gestures_of",
+    "RATE", "SAMPLES", "Bowed", "Curves", "Manner", "Playable", "Sound", "SoundedNote", "StartWeight", "gestures_of",
     "heard_in", "held", "plain_tones", "playable", "render", "start_of", "with_click",
 ]  # fmt: skip

@@ -50,7 +50,7 @@ def held(two: TwoStrings, shared: Shared) -> Playable:
         contact_ends=(contact, contact),
         force_at=(whole, whole, whole),
         tone=Tone.CORE,
-        onset_of_tone=Onset(rise, rise, True, 0.0),
+        onset_of_tone=Onset(rise, rise, 0.0),
     )
     stroke = StrokePlan(
         ID, Direction.DOWN, "sustained", (ID,), 0.0, 0.0, 0.0, _SECONDS, Link.FIRST, Exit.RINGING, False

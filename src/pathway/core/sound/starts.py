@@ -6,11 +6,13 @@ listens, six of seven.
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
 from pathway.core.physics.attack import HEAVIEST
 from pathway.core.physics.string import FRICTION_DROP, WIDEST_LOOP
 from pathway.core.planning.note_plan import NotePlan, Voice
 from pathway.core.rig.instrument import frequency
+from pathway.core.says import N, S, Says
 
 SUITS = 0.735  # of the acceleration's scale at the weight that suits it [1]
 _MOST = 3.0  # times the note's own weight [1]
@@ -23,9 +25,9 @@ WITH_RISE = 0.3  # of the rise it is held on
 class StartWeight:
     """The weight at the beginning of a note, before it is the note's own."""
 
-    weight: float  # [N]
-    hold: float  # so long [s]
-    fade: float  # and then so long until it is the note's own [s]
+    weight: Annotated[float, Says(N)]  # [N]
+    hold: Annotated[float, Says(S)]  # so long [s]
+    fade: Annotated[float, Says(S)]  # and then so long until it is the note's own [s]
 
 
 def start_of(note: NotePlan, voice: Voice, impedance: float, own: float | None = None) -> StartWeight | None:

@@ -8,14 +8,16 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from pathway.core.physics.geometry import crossing_angle, hand_travel
 from pathway.core.rig.bow import Direction
 from pathway.core.rig.instrument import Instrument, Rig, frequency
+from pathway.core.says import CM, DEG, S, Says
 
 _PERIODS, _LEAST_LOW = 10.0, 0.035  # of the lowest note, and at least so long [s]: the first pair has to speak
 _LEAST_TURN, _MOST_TURN, _TURN_SPEED = 0.030, 0.12, 1.2  # of the turn: time [s]; speed of the hand in it [m/s]
-FASTER, LIGHTER = 1.25, 0.75  # speed and force at the turn, over those of the chord [1]
+FASTER = 1.25  # speed at the turn, over that of the chord [1]
 MOST_BEFORE = 0.7  # of a short chord that its first pieces may take [1]
 LEAST_EACH = 0.060  # of one string of an arpeggiated chord [s]
 HELD_ABOVE = 0.25  # of a chord with its lead below, for the high pair [1]
@@ -39,8 +41,8 @@ class ChordPiece:
     """Strings that sound together for a while."""
 
     strings: tuple[int, ...]  # 0 is the lowest
-    time: float  # [s]
-    hair: float  # [m]
+    time: Annotated[float, Says(S)]  # [s]
+    hair: Annotated[float, Says(CM)]  # [m]
     turn: bool = False  # on the way from pair to pair, lighter and faster
 
 
@@ -50,11 +52,9 @@ class Chord:
 
     form: Form
     pieces: tuple[ChordPiece, ...]
-    arm_level: float  # of the last pair; the hand makes the way before
-    travel: float  # of the hand at the turn [m]
-    force_at_turn: float  # over the chord's own [1]
-    speed_at_turn: float
-    before_beat: float  # the low strings begin so much before the beat [s]
+    arm_level: Annotated[float, Says(DEG)]  # of the last pair; the hand makes the way before
+    travel: Annotated[float, Says(CM, key="turn_travel_cm")]  # of the hand at the turn [m]
+    before_beat: Annotated[float, Says(S)]  # the low strings begin so much before the beat [s]
 
     @property
     def pivot(self) -> tuple[int, ...]:
@@ -109,7 +109,7 @@ def bow_chord(
     whole = sum(seconds * speed for _, seconds, speed in parts)
     pieces = tuple(ChordPiece(who, t, length * t * speed / whole, speed > 1) for who, t, speed in parts)
     last = low if form is Form.BELOW else high if form is not Form.TOGETHER or turn else tuple(strings)
-    return Chord(form, pieces, _level(rig, last), travel, LIGHTER, FASTER, speak + turn if before_beat else 0.0)
+    return Chord(form, pieces, _level(rig, last), travel, speak + turn if before_beat else 0.0)
 
 
 def _level(rig: Rig, strings: Sequence[int]) -> float:

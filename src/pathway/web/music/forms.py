@@ -1,21 +1,20 @@
 """What the station Music sends: a passage field by field, and what each field sets."""
 
-from typing import Annotated, Any
+from dataclasses import replace
+from typing import Annotated
 
 from pydantic import BaseModel, BeforeValidator, Field
 
 from pathway.core.guide.speech import PLAIN, Speech
-from pathway.core.planning.wishes import Colour, Profile, Role, Style, Vibrato
+from pathway.core.planning.wishes import Colour, Passage, Profile, Relation, Role, Stress, Style, Vibrato
+from pathway.core.says import CM, declared
 from pathway.core.technique.chords import Form as ChordForm
 from pathway.core.technique.double_stops import Leading
-from pathway.formats.wishes_document import PassageDoc, RelationDoc
 
 _EMPTY = BeforeValidator(lambda value: value or None)  # an empty field asks for nothing
 _EMPTY_NUMBER = BeforeValidator(lambda value: None if value == "" else value)
 _LIST = BeforeValidator(lambda values: tuple(" ".join(values).replace(",", " ").split()))  # numbers in one field
-_PLAIN = {
-    "type", "colour", "colour_end", "offset_db", "style", "profile", "lead", "chords", "string", "role", "vibrato",
-}  # fmt: skip
+_FIELDS = {"type": "kind"}  # what the page calls otherwise than a passage does
 
 
 class PassageForm(BaseModel):
@@ -47,20 +46,17 @@ class PassageForm(BaseModel):
     like: Annotated[int | None, _EMPTY_NUMBER] = None  # the passage it leans on
     by_db: float = 0.0
 
-    def changed(self, before: PassageDoc, say: Speech = PLAIN) -> PassageDoc:
-        """Return the document of a passage with what the page sent; what it did not send stays as it was."""
-        sent = self.model_fields_set
-        values: dict[str, Any] = {name: getattr(self, name) for name in _PLAIN & sent}
-        values |= {"from_": self.start, "to": self.end}
+    def changed(self, before: Passage, say: Speech = PLAIN) -> Passage:
+        """Return a passage with what the page sent; what it did not send stays as it was."""
+        sent = {_FIELDS.get(name, name): getattr(self, name) for name in self.model_fields_set}
+        if sent.get("gap") is not None:
+            sent["gap"] /= 100
+        if sent.get("keep_back") is not None:
+            sent["keep_back"] = say.meant(sent["keep_back"], "cm") / CM.per_si
         if "character" in sent:
-            values["character"] = self.character.strip()
-        if "gap" in sent:
-            values["gap"] = None if self.gap is None else self.gap / 100
-        if "keep_back" in sent:
-            values["keep_back_cm"] = None if self.keep_back is None else say.meant(self.keep_back, "cm")
-        if stress := sent & {"beats", "bars", "group", "swing"}:
-            asked = {name: list(value) if isinstance(value := getattr(self, name), tuple) else value for name in stress}
-            values["stress"] = before.stress.model_copy(update=asked)
+            sent["character"] = sent["character"].strip()
         if "like" in sent:
-            values["relation"] = None if self.like is None else RelationDoc(to=self.like, by_db=self.by_db)
-        return before.model_copy(update=values)
+            sent["relation"] = None if self.like is None else Relation(self.like, self.by_db)
+        stress = {name: value for name, value in sent.items() if name in declared(Stress)}
+        asked = {name: value for name, value in sent.items() if name in declared(Passage)}
+        return replace(before, **asked | {"id": before.id, "stress": replace(before.stress, **stress)})

@@ -1,6 +1,6 @@
 """The station Music: the music with its passages under it, their steps, the tempi."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Annotated, Literal
 
@@ -12,7 +12,7 @@ from pathway.core.planning.passages import carved, taken_away
 from pathway.core.planning.wishes import Passage, Settings, Style, TempoChange, identified
 from pathway.desk import Desk, OpenPiece
 from pathway.errors import NotFound
-from pathway.formats.wishes_document import PassageDoc, note_at, passage_document, passage_of
+from pathway.formats.wishes_document import note_at, placed_passage
 from pathway.web.music.forms import PassageForm
 from pathway.web.music.places import name_of
 from pathway.web.music.steps import By, louder, steps_of, widened
@@ -64,7 +64,7 @@ def show_panel(
         shown = _by_id(view.passages, passage)
     else:
         part = view.plan.part
-        shown = passage_of(PassageDoc(from_=start, to=end or start), part)
+        shown = placed_passage(Passage(start, end or start), part)
         if part.index[shown.start] > part.index[shown.end]:
             shown = replace(shown, start=shown.end, end=shown.start)
     return pages.render(request, "music/panel.html", {"view": view, "panel": view.panel(shown)})
@@ -77,32 +77,19 @@ def _by_id(passages: Sequence[Passage], id_: int) -> Passage:
     return found
 
 
-def _documents(now: OpenPiece) -> dict[int, PassageDoc]:
-    """Return the passages by id."""
-    return {passage.id: passage_document(passage) for passage in identified(now.plan.draft.settings.passages)}
-
-
-def _with_passages(now: OpenPiece, documents: Mapping[int, PassageDoc]) -> Settings:
-    passages = tuple(passage_of(document, now.plan.part) for document in documents.values())
-    return replace(now.plan.draft.settings, passages=passages)
-
-
 @router.post("/passages")
 def set_passage(
     request: Request, key: IdOf, form: Annotated[PassageForm, Form()], desk: DeskOf, say: SayOf, pages: PagesOf
 ) -> Response:
     """Add a passage, or change one."""
     now = desk.open(key)
-    documents = _documents(now)
-    id_ = form.id or max(documents, default=0) + 1
-    if form.id and form.id not in documents:
+    passages = {passage.id: passage for passage in identified(now.plan.draft.settings.passages)}
+    id_ = form.id or max(passages, default=0) + 1
+    if form.id and form.id not in passages:
         raise NotFound(GONE, advice=LOOK_AGAIN)
-    documents[id_] = form.changed(documents.get(id_, PassageDoc(from_=form.start, to=form.end, id=id_)), say)
-    settings = _with_passages(now, documents)
-    changed = _by_id(settings.passages, id_)
-    if form.word:
-        settings = _with_one(settings, id_, as_character(changed, form.word.strip()))
-    settings = replace(settings, passages=carved(now.plan.part, settings.passages, id_))
+    changed = placed_passage(form.changed(passages.get(id_, Passage(form.start, form.end, id=id_)), say), now.plan.part)
+    passages[id_] = as_character(changed, form.word.strip()) if form.word else changed
+    settings = replace(now.plan.draft.settings, passages=carved(now.plan.part, tuple(passages.values()), id_))
     label = f"{name_of(_by_id(settings.passages, id_))}: {form.start} to {form.end}"
     return _changed(request, pages, desk, desk.choose(key, form.version, label, settings).now, id_)
 

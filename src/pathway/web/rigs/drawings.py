@@ -1,6 +1,6 @@
 """How each number of a rig is measured, as a small drawing. Shapes only; looks are in the style sheet."""
 
-from pathway.core.guide.measuring import RigQuantity
+import re
 
 BOW = (
     '<path class="draw-wood" d="M8 22H22Q80 32 138 20L142 36"/><path class="draw-dark" d="M14 25H26V38H14Z"/>'
@@ -36,43 +36,43 @@ def _run(tip: int, mark: str) -> str:
 
 _FROM, _TO = '<path class="draw-mark" d="M44 52V58H52"/>', '<path class="draw-mark" d="M124 52V58H116"/>'
 DRAWINGS = {
-    RigQuantity.TURNS: BOW + '<path class="draw-mark" d="M2 18A10 10 0 1 1 2 34M-2 30L2 35L7 31"/>',
-    RigQuantity.RING: STRINGS + '<path class="draw-mark" d="M84 30Q90 22 96 30T108 30T116 30"/>',
-    RigQuantity.ANSWER: STRINGS + '<path class="draw-mark" d="M138 24Q146 30 138 36M144 20Q154 30 144 40"/>',
-    RigQuantity.STICK_ANGLE: STRINGS
+    "bow.turns": BOW + '<path class="draw-mark" d="M2 18A10 10 0 1 1 2 34M-2 30L2 35L7 31"/>',
+    "instrument.strings.ring": STRINGS + '<path class="draw-mark" d="M84 30Q90 22 96 30T108 30T116 30"/>',
+    "instrument.strings.answer": STRINGS + '<path class="draw-mark" d="M138 24Q146 30 138 36M144 20Q154 30 144 40"/>',
+    "instrument.strings.aside": STRINGS
     + '<path class="draw-mark" d="M92 4L102 56"/><path class="draw-wood" d="M97 4V56"/>',
-    RigQuantity.STACCATO_DOWN: _run(132, ""),
-    RigQuantity.STACCATO_DOWN_FROM: _run(132, _FROM),
-    RigQuantity.STACCATO_DOWN_TO: _run(132, _TO),
-    RigQuantity.STACCATO_UP: _run(36, ""),
-    RigQuantity.STACCATO_UP_FROM: _run(36, _FROM),
-    RigQuantity.STACCATO_UP_TO: _run(36, _TO),
-    RigQuantity.LENGTH: STRINGS + _across(8, 128, 54),
-    RigQuantity.GAP: STRINGS + _across(70, 128, 54),
-    RigQuantity.SPACING: BRIDGE + '<circle class="draw-dot" cx="62" cy="20" r="3"/>'
+    "staccato_down.rate": _run(132, ""),
+    "staccato_down.from": _run(132, _FROM),
+    "staccato_down.to": _run(132, _TO),
+    "staccato_up.rate": _run(36, ""),
+    "staccato_up.from": _run(36, _FROM),
+    "staccato_up.to": _run(36, _TO),
+    "instrument.length": STRINGS + _across(8, 128, 54),
+    "instrument.gap": STRINGS + _across(70, 128, 54),
+    "instrument.spacing": BRIDGE + '<circle class="draw-dot" cx="62" cy="20" r="3"/>'
     '<circle class="draw-dot" cx="94" cy="20" r="3"/>' + _across(62, 94, 9),
-    RigQuantity.BRIDGE_RADIUS: BRIDGE + '<path class="draw-mark" d="M78 56L104 24M78 56L52 24M78 56V18"/>',
-    RigQuantity.COMFORT_FORCE: _SCALE + '<path class="draw-mark" d="M78 8V26M72 20L78 27L84 20"/>',
-    RigQuantity.MASS: _SCALE + '<path class="draw-hair" d="M24 36H136"/>',
-    RigQuantity.CENTRE: BOW + '<path class="draw-hand" d="M64 56V34"/>' + _across(26, 64, 50),
-    RigQuantity.HAIR: BOW + _across(26, 140, 50),
-    RigQuantity.STICK: BOW + _across(8, 142, 10),
-    RigQuantity.PIVOT: BOW + '<path class="draw-hand" d="M16 54V40"/>' + _across(16, 26, 10),
-    RigQuantity.TENSION: BOW + '<path class="draw-mark" d="M70 38Q78 52 86 38M78 52V58"/>',
-    RigQuantity.RIBBON: '<path class="draw-dark" d="M30 12H70V52H30Z"/><path class="draw-hair" '
+    "instrument.bridge_radius": BRIDGE + '<path class="draw-mark" d="M78 56L104 24M78 56L52 24M78 56V18"/>',
+    "instrument.comfort_force": _SCALE + '<path class="draw-mark" d="M78 8V26M72 20L78 27L84 20"/>',
+    "bow.mass": _SCALE + '<path class="draw-hair" d="M24 36H136"/>',
+    "bow.centre": BOW + '<path class="draw-hand" d="M64 56V34"/>' + _across(26, 64, 50),
+    "bow.hair": BOW + _across(26, 140, 50),
+    "bow.stick": BOW + _across(8, 142, 10),
+    "bow.pivot": BOW + '<path class="draw-hand" d="M16 54V40"/>' + _across(16, 26, 10),
+    "bow.tension": BOW + '<path class="draw-mark" d="M70 38Q78 52 86 38M78 52V58"/>',
+    "bow.ribbon": '<path class="draw-dark" d="M30 12H70V52H30Z"/><path class="draw-hair" '
     'd="M70 22H150M70 28H150M70 34H150M70 40H150"/>' + _down(112, 20, 42),
-    RigQuantity.CLEARANCE: BOW + _down(80, 28, 38),
-    RigQuantity.INDEX_LEVER: HAND + _across(40, 56, 54),
-    RigQuantity.TORQUE_LIMIT: HAND + '<circle class="draw-dot" cx="146" cy="18" r="5"/>'
+    "bow.clearance": BOW + _down(80, 28, 38),
+    "hold.index_lever": HAND + _across(40, 56, 54),
+    "torque_limit": HAND + '<circle class="draw-dot" cx="146" cy="18" r="5"/>'
     '<path class="draw-mark" d="M120 12A30 30 0 0 1 136 44M130 42L136 45L139 38"/>',
-    RigQuantity.TILT_HABIT: '<path class="draw-hair" d="M40 46H120"/><path class="draw-wood" d="M80 40L104 12"/>'
+    "tilt_habit": '<path class="draw-hair" d="M40 46H120"/><path class="draw-wood" d="M80 40L104 12"/>'
     '<path class="draw-mark" d="M80 14A26 26 0 0 1 98 20M92 20L98 20L97 14"/>',
-    RigQuantity.FIRST_HAIR: BOW + '<path class="draw-mark" d="M34 30V48"/>' + _across(26, 34, 52),
-    RigQuantity.LAST_HAIR: BOW + '<path class="draw-mark" d="M128 30V48"/>' + _across(26, 128, 52),
+    "usable.first": BOW + '<path class="draw-mark" d="M34 30V48"/>' + _across(26, 34, 52),
+    "usable.last": BOW + '<path class="draw-mark" d="M128 30V48"/>' + _across(26, 128, 52),
 }
 
 
-def drawing(quantity: RigQuantity) -> str:
-    """Return the drawing that shows how a number is measured; strings share one."""
-    shapes = DRAWINGS.get(quantity, STRINGS + '<path class="draw-mark" d="M144 24V36M139 30H149"/>')
+def drawing(field: str) -> str:
+    """Return the drawing that shows how a number of a rig is measured; strings share one."""
+    shapes = DRAWINGS.get(re.sub(r"\.\d+", "", field), STRINGS + '<path class="draw-mark" d="M144 24V36M139 30H149"/>')
     return f'<svg class="draw" viewBox="0 0 158 60" aria-hidden="true">{shapes}</svg>'

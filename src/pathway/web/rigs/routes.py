@@ -17,12 +17,11 @@ from pathway.errors import NotFound, RigError
 from pathway.formats.rig_document import key_of, read_rig, revised, rig_document
 from pathway.web.rigs.bounce import BounceView, Taps, hidden_bow
 from pathway.web.rigs.reach import ReachView
-from pathway.web.rigs.view import RigView
+from pathway.web.rigs.view import CHOICES, RigView
 from pathway.web.shared.deps import ChoicesOf, DeskOf, PagesOf, SayOf, go_to
 
 router = APIRouter(prefix="/rigs")
 USUAL_ARM = Arm(0.31, 0.37)
-_CHOICES = ("hold", "strong", "hard_way", "directions")
 _TAPS = TypeAdapter(list[Taps])
 MOST_RIG_BYTES = 100_000
 
@@ -64,7 +63,7 @@ def show_rig(request: Request, key: str, desk: DeskOf, choices: ChoicesOf, pages
 def take_home(key: str, desk: DeskOf) -> Response:
     """The rig as a file."""
     known = desk.rigs.find(key)
-    content = json.dumps(rig_document(known.rig).model_dump(mode="json"), indent=2)
+    content = json.dumps(rig_document(known.rig), indent=2)
     headers = {"Content-Disposition": f'attachment; filename="{known.key}.json"'}
     return Response(content, media_type="application/json", headers=headers)
 
@@ -127,7 +126,7 @@ def set_numbers(
     }
     optional = {key_of(measure) for measure in measures if measure.optional}
     names = [key_of(measure) for measure in measures]
-    asked = [f"{name}={form[name]}" for name in (*names, *_CHOICES) if form.get(name) or name in optional & form.keys()]
+    asked = [f"{name}={form[name]}" for name in (*names, *CHOICES) if form.get(name) or name in optional & form.keys()]
     return _to(request, desk.rigs.changed(known, revised(known.rig, asked)))
 
 

@@ -14,6 +14,7 @@ from pathway.store import KnownRig
 from pathway.web.rigs import pictures
 from pathway.web.rigs.drawings import drawing
 
+CHOICES = ("hold", "strong", "hard_way", "directions")  # of a rig file, that are chosen from a list
 _DIGITS = 4  # of numbers shown
 
 
@@ -62,7 +63,7 @@ class RigView:
             name=measure.name,
             unit=unit,
             how=measure.how,
-            drawing=drawing(measure.quantity),
+            drawing=drawing(measure.field),
             value=now,
             typical=usual,
             usually=f"{float(low):.3g} to {float(high):.3g} {unit}" if spread else "",
@@ -99,7 +100,7 @@ class RigView:
     def choices(self) -> dict[str, str]:
         """Return hold, strong direction and the hard way round as the form has them."""
         doc = rig_document(self.rig)
-        return {"hold": doc.hold, "strong": doc.strong, "hard_way": str(doc.hard_way), "directions": doc.directions}
+        return {name: str(doc[name]) for name in CHOICES}
 
     @property
     def bow(self) -> str:
@@ -124,7 +125,7 @@ def _shown(value: float | None) -> str:
 
 def value_of(rig: Rig, key: str) -> float | None:
     """Return a number of a rig by its key in rig files; None where it is not known."""
-    inner: object = rig_document(rig).model_dump(mode="json")
+    inner: object = rig_document(rig)
     for step in key.split("."):
         inner = inner[int(step)] if isinstance(inner, list) else inner[step]  # type: ignore[index]
     return None if inner is None else float(inner)  # type: ignore[arg-type]

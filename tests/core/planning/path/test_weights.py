@@ -36,7 +36,7 @@ class Case:
         """Return how the bars are bowed."""
         part = part_of(self.text, self.rig if self.rig in HEADS else "violin", meter=self.meter)
         passage = Passage(part.events[0].id, part.events[-1].id, keep_back=self.keep_back)
-        draft = Draft.of(part, preset(self.rig), Settings(self.tempo, self.style, (passage,)))
+        draft = Draft.of(part, preset(self.rig), Settings(self.tempo, self.style, passages=(passage,)))
         return _told(best_path(draft.problem, draft.company))
 
 

@@ -1,6 +1,7 @@
 """At which tempi a plan's bows are long enough, stroke by stroke and in their chain."""
 
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
 
@@ -8,6 +9,7 @@ from pathway.core.arrays import BoolArray
 from pathway.core.planning.path.chains import starving
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.strokes.fitting import TURNING_ROOM
+from pathway.core.says import BPM, Says
 
 _SLOWEST, _FASTEST, _STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
 
@@ -16,9 +18,9 @@ _SLOWEST, _FASTEST, _STEP = 0.3, 1.7, 0.02  # of the plan's own tempo
 class TempoRange:
     """Where a piece's bows fit; in the part's own beats a minute."""
 
-    lowest: float  # every stroke as written fits alone
-    comfortable: float  # and in their chain, and none needs to be saved
-    in_context: float | None  # and with these directions, one after the other; None: at none tried
+    lowest: Annotated[float, Says(BPM)]  # every stroke as written fits alone
+    comfortable: Annotated[float, Says(BPM)]  # and in their chain, and none needs to be saved
+    in_context: Annotated[float | None, Says(BPM)]  # and in these directions, one after the other; None: at none
     first_to_fail: tuple[str, ...]  # strokes that fail just below
 
 

@@ -10,8 +10,8 @@ from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Code, Finding
 from pathway.core.planning.note_plan import NotePlan, Voice
 from pathway.core.planning.plan import Plan, StrokePlan
-from pathway.core.planning.wish_checks import MOST_FORCE
 from pathway.core.planning.wishes import Lock
+from pathway.core.says import range_of
 from pathway.core.technique.double_stops import Leading
 
 _STEPS = (1, 2)  # lanes
@@ -52,7 +52,8 @@ def weights(plan: Plan, finding: Finding, strokes: Sequence[StrokePlan]) -> Iter
     for more in (not lighter, lighter):
         for factor in FACTORS:
             share = factor if more else 1 / factor
-            if any(not MOST_FORCE[0] <= share * note.force <= MOST_FORCE[1] for note in notes):
+            low, high = range_of(Lock, "force")
+            if any(not low <= share * note.force <= high for note in notes):
                 continue
             locks = tuple(Lock(note.id, force=round(share * note.force, 4)) for note in notes)
             facts = {"n": f"{abs(share - 1) * notes[0].force}"}

@@ -59,7 +59,7 @@ class Onsets:
 
     def of(self, n: int) -> Onset:
         """Return how one of them begins."""
-        return Onset(float(self.rise[n]), float(self.speak[n]), bool(self.clean[n]), float(self.attack_db[n]))
+        return Onset(float(self.rise[n]), float(self.speak[n]), float(self.attack_db[n]), bool(self.clean[n]))
 
 
 def onsets_of(sounds: Sounds, caught: BoolArray, rings: BoolArray, rig: Rig) -> Onsets:

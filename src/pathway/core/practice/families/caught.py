@@ -102,10 +102,7 @@ def short_after_long(g: Ground) -> list[Rung]:
         share = gap / 1000 * work.quarters_per_minute / 60 / 1.5
         settings = work.settings
         if gap and not settings.passages:
-            settings = Settings(
-                settings.tempo_bpm, settings.style, (Passage(firsts[0], firsts[-1], gap=min(share, 0.5)),),
-                tuning=settings.tuning,
-            )  # fmt: skip
+            settings = replace(settings, passages=(Passage(firsts[0], firsts[-1], gap=min(share, 0.5)),))
         found.append(Rung(name, Work(work.part, settings, tuple(locks.values()), None, work.bars)))
     return found
 
