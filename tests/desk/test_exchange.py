@@ -56,7 +56,16 @@ class _House:
         self.desk.notebook.lay_aside(key, "runs-out", "n5", "for now")
         self.desk.notebook.hear(key, "n5", "grating", "weight")
         begun = datetime(2026, 11, 1, 17, tzinfo=UTC)
-        self.log.keep(PlayedSet("set-1-long-enough", "tempo-ladder.the hair.6.n5.n8", begun, key, "Test", "player"))
+        self.log.keep(
+            PlayedSet(
+                token="set-1-long-enough",
+                drill="tempo-ladder.the hair.6.n5.n8",
+                begun=begun,
+                piece=key,
+                title="Test",
+                why="player",
+            )
+        )
         self.takes.add(NewTake(key, "One", 0, 3.0, "n1", "n8", begun), b"fLaC-sound")
 
 

@@ -32,7 +32,9 @@ def log(engine: Engine) -> PracticeLog:
 
 
 def _set(token: str = "one", **more: object) -> PlayedSet:
-    return replace(PlayedSet(token, "arrive..6.n1.n2", WHEN, 1, tries=(C,), seconds=60.0), **more)  # type: ignore[arg-type]
+    return replace(
+        PlayedSet(token=token, drill="arrive..6.n1.n2", begun=WHEN, piece=1, tries=(C,), seconds=60.0), **more
+    )  # type: ignore[arg-type]
 
 
 def test_a_set_grows(log: PracticeLog) -> None:

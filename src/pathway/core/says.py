@@ -63,6 +63,15 @@ class Says:
     kept: bool = True  # in documents
     always: bool = False  # they have to say it
 
+    def fitted(self, value: Any) -> Any:
+        """Return a value brought into its range; texts and lists cut to their length, lists at their beginning."""
+        if self.within is None or value is None:
+            return value
+        low, high = self.within
+        if isinstance(value, str):
+            return value[: int(high)]
+        return value[-int(high) :] if isinstance(value, tuple) else min(max(value, low), high)
+
 
 _SILENT = Says()
 

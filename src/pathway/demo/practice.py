@@ -98,7 +98,10 @@ def _told(log: PracticeLog, token: str, story: Story, piece: int, plan: Plan, no
     hands, notes = dict(story.hands), dict(story.notes)
     for day, tries in story.days:
         begun = (now - timedelta(days=day)).replace(hour=17, minute=5, second=0, microsecond=0)
-        played = PlayedSet(f"{token}-{day}", story.ask.key, begun, piece, "", story.why.value, story.what, story.bars)
+        played = PlayedSet(
+            token=f"{token}-{day}", drill=story.ask.key, begun=begun, piece=piece, why=story.why.value,
+            what=story.what, bars=story.bars,
+        )  # fmt: skip
         for n, letter in enumerate(tries, start=1):
             climb, played = with_try(played, ready, climb, _WORDS[letter], n * TRY)
         sets.append(replace(played, hand=hands.get(day), note=notes.get(day, "")))

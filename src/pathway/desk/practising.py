@@ -7,12 +7,12 @@ from itertools import groupby
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
-from pathway.core.practice import FAMILIES, key_of
+from pathway.core.practice import key_of
 from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, Stage
 from pathway.core.practice.ladder import typical
 from pathway.core.practice.load import Allowance, Bout, HandAfter, allowance
 from pathway.core.practice.log import PlayedSet, sessions_of, with_try
-from pathway.core.practice.making import Opened, opened, whole_ask
+from pathway.core.practice.making import Opened, ask_in, opened, whole_ask
 from pathway.core.practice.offers import MOST_OFFERS, drills_for, drills_for_passage, drills_for_symptom, offers_of
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.core.practice.today import Candidate, Entry, Session, day_plan, due, moved
@@ -24,7 +24,6 @@ from pathway.desk.desk import Desk, OpenPiece
 from pathway.desk.hearing import Clip, Hearing
 from pathway.desk.kept import Kept
 from pathway.desk.stored import drawn, engraved_alone
-from pathway.errors import NotFound
 from pathway.formats.part_writer import Written, write_part
 from pathway.formats.recording import from_pcm
 from pathway.formats.staves import System
@@ -173,14 +172,14 @@ class Practising:
             assert known is not None
             return climb, known
         begun = known or PlayedSet(
-            sent.token,
-            drill.ask.key,
-            sent.begun,
-            drill.piece,
-            drill.title,
-            told.why.value,
-            told.what,
-            ", ".join(told.bars) or self.bars_told(drill),
+            token=sent.token,
+            drill=drill.ask.key,
+            begun=sent.begun,
+            piece=drill.piece,
+            title=drill.title,
+            why=told.why.value,
+            what=told.what,
+            bars=", ".join(told.bars) or self.bars_told(drill),
         )
         led, played = with_try(begun, drill.ready, climb, sent.verdict, sent.seconds)
         self.log.stand(drill.piece, drill.ask.key, led)
@@ -224,7 +223,7 @@ class Practising:
         """Return what was played in the last weeks, for the load; taken out of the log it was played nevertheless."""
         since = datetime.now().astimezone() - _LOOKED_AT
         sets = self.log.sets(since=since) + self.log.sets(since=since, removed=True)
-        return [played.bout for played in sets if played.family in FAMILIES]
+        return [played.bout for played in sets]
 
     def allowance(self, family: str, now: datetime) -> Allowance:
         """Return how long the next set of a drill may be."""
@@ -298,11 +297,8 @@ class Practising:
         """Yield drills of the log that nothing asks for now: what asked for them is gone, or the player chose them."""
         last = {one.drill: one for one in self.log.sets(piece)}
         for key, sessions in played.items():
-            try:
-                ask = DrillAsk.of(key)
-            except NotFound:
-                continue
-            if ask.family not in FAMILIES or not sessions:
+            ask = ask_in(key)
+            if ask is None or not sessions:
                 continue
             by_finding = last[key].why in {AskedBy.FINDING, AskedBy.CONTRAST}
             offer = Offer(ask, AskedBy(last[key].why or AskedBy.PLAYER), last[key].what, (last[key].bars,))

@@ -198,7 +198,7 @@ def _same(value: Any) -> Any:
 
 
 @dataclass(frozen=True, slots=True)
-class _Form:
+class Standing:
     """How values of one type stand in documents."""
 
     model: Any
@@ -206,14 +206,14 @@ class _Form:
     back: _Change = _same
 
 
-_PITCHES = {PITCH.name: _Form(Pitch, open_pitch, midi_of), PITCH_NAME.name: _Form(PitchName)}
-_WORDS: Mapping[type, _Form] = {
-    Direction: _Form(Literal["down", "up"], lambda one: one.word, lambda word: Direction[word.upper()]),
-    Link: _Form(Literal["change", "hook", "retake"], lambda one: one.word, lambda word: Link[word.upper()]),
+_PITCHES = {PITCH.name: Standing(Pitch, open_pitch, midi_of), PITCH_NAME.name: Standing(PitchName)}
+_WORDS: Mapping[type, Standing] = {
+    Direction: Standing(Literal["down", "up"], lambda one: one.word, lambda word: Direction[word.upper()]),
+    Link: Standing(Literal["change", "hook", "retake"], lambda one: one.word, lambda word: Link[word.upper()]),
 }
 
 
-def form_of(kind: Any, says: Says, *, rounded: bool = False) -> _Form:
+def form_of(kind: Any, says: Says, *, rounded: bool = False) -> Standing:
     """Return how values of a type stand in documents.
 
     Raises:
@@ -224,32 +224,32 @@ def form_of(kind: Any, says: Says, *, rounded: bool = False) -> _Form:
     if typing.get_origin(kind) is tuple:
         one = form_of(typing.get_args(kind)[0], Says(says.unit), rounded=rounded)
         model = _within(list[one.model], says)  # type: ignore[name-defined]
-        return _Form(model, lambda values: [one.out(v) for v in values], lambda said: tuple(map(one.back, said)))
+        return Standing(model, lambda values: [one.out(v) for v in values], lambda said: tuple(map(one.back, said)))
     if is_dataclass(kind) or _is_struct(kind):
         if kind not in Codec.known:
             raise TypeError(f"Make a codec of {kind.__name__} first")
         nested = Codec.known[kind]
-        return _Form(nested.model, nested.write, nested.read)
+        return Standing(nested.model, nested.write, nested.read)
     return _WORDS.get(kind) or _PITCHES.get(says.unit.name) or _plain(kind, says, rounded)
 
 
-def _plain(kind: Any, says: Says, rounded: bool) -> _Form:
+def _plain(kind: Any, says: Says, rounded: bool) -> Standing:
     """Return how a number stands in documents, or a word."""
     if isinstance(kind, type) and issubclass(kind, StrEnum):
-        return _Form(kind, lambda one: one.value, kind)
+        return Standing(kind, lambda one: one.value, kind)
     per = says.unit.per_si
     if per != 1:
-        return _Form(_within(kind, says), lambda value: round(per * value, DIGITS), says.unit.meant)
+        return Standing(_within(kind, says), lambda value: round(per * value, DIGITS), says.unit.meant)
     if kind is float:
-        return _Form(_within(kind, says), (lambda value: round(float(value), DIGITS)) if rounded else float)
-    return _Form(_within(kind, says))
+        return Standing(_within(kind, says), (lambda value: round(float(value), DIGITS)) if rounded else float)
+    return Standing(_within(kind, says))
 
 
-def _optional(inner: Any, says: Says, rounded: bool) -> _Form:
+def _optional(inner: Any, says: Says, rounded: bool) -> Standing:
     form = form_of(inner, says, rounded=rounded)
     if typing.get_origin(inner) is tuple:  # a list that is not asked for is an empty one
-        return _Form(form.model, lambda value: form.out(value or ()), lambda said: form.back(said) or None)
-    return _Form(
+        return Standing(form.model, lambda value: form.out(value or ()), lambda said: form.back(said) or None)
+    return Standing(
         form.model | None,
         lambda value: None if value is None else form.out(value),
         lambda said: None if said is None else form.back(said),
@@ -258,11 +258,12 @@ def _optional(inner: Any, says: Says, rounded: bool) -> _Form:
 
 def _within(kind: Any, says: Says) -> Any:
     """Return a type with the range that is declared for it, in the unit of documents."""
+    finite = Annotated[float, Field(allow_inf_nan=False)] if kind is float else kind
     if says.within is None or not says.when_read:
-        return kind
+        return finite
     low, high = (_said(bound, says.unit.per_si) for bound in says.within)
     if kind in (int, float):
-        return Annotated[kind, Field(ge=low, le=high)]
+        return Annotated[finite, Field(ge=low, le=high)]
     return Annotated[kind, Field(min_length=int(low) or None, max_length=int(high))]
 
 

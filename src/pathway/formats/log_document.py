@@ -1,74 +1,54 @@
 """The practice log as documents: JSON out and in, a table, and the plan of days as a calendar."""
 
-import csv
-import io
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Annotated, Literal
 
 from icalendar import Calendar, Event
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
-from pathway.core.practice import FAMILIES
-from pathway.core.practice.drill import DrillAsk
-from pathway.core.practice.load import HandAfter
 from pathway.core.practice.log import PlayedSet
-from pathway.core.practice.staircase import Verdict
 from pathway.errors import ScoreError
+from pathway.formats.codec import Codec, Doc, model_of
 from pathway.formats.misread import first_fault
+from pathway.formats.tables import csv_text
 
 MOST_SETS = 20_000
 BEGINS = time(17, 0)  # of a day's work in a calendar, our choice
-Number = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
-LOG_COLUMNS = (
-    "when", "piece", "bars", "drill", "rung", "tempo", "notes_a_second", "tries", "clean", "passed", "hand", "minutes",
-    "note",
-)  # fmt: skip
+SETS = Codec(PlayedSet, model_of(PlayedSet, "SetDoc", "One set."))
+_COLUMNS: Mapping[str, Callable[[PlayedSet], object]] = {
+    "when": lambda one: one.begun.isoformat(timespec="seconds"),
+    "piece": lambda one: one.title,
+    "bars": lambda one: one.bars,
+    "drill": lambda one: one.drill,
+    "rung": lambda one: one.rung_name,
+    "tempo": lambda one: f"{one.tempo:.0f}",
+    "notes_a_second": lambda one: f"{one.rate:.2f}",
+    "tries": lambda one: " ".join(one.tries),
+    "clean": lambda one: one.clean,
+    "passed": lambda one: "yes" if one.passed else "no",
+    "hand": lambda one: one.hand or "",
+    "minutes": lambda one: f"{one.seconds / 60:.1f}",
+    "note": lambda one: one.note,
+}
 
 
-class SetDoc(BaseModel):
-    """One set."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    id: Annotated[str, Field(min_length=1, max_length=40)]
-    when: datetime
-    piece: Annotated[str, Field(max_length=300)] = ""
-    bars: Annotated[str, Field(max_length=200)] = ""
-    drill: Annotated[str, Field(max_length=400)]
-    why: Annotated[str, Field(max_length=60)] = ""
-    what: Annotated[str, Field(max_length=120)] = ""
-    rung: Annotated[int, Field(ge=0, le=100)] = 0
-    rung_name: Annotated[str, Field(max_length=200)] = ""
-    notes_a_second: Number = 0.0
-    tempo: Number = 0.0
-    share: Annotated[float, Field(ge=0, le=1)] = 0.0
-    passed: bool = False
-    last_rung_passed: bool = False
-    tries: Annotated[list[Verdict], Field(max_length=500)] = []
-    seconds: Annotated[float, Field(ge=0, le=14400, allow_inf_nan=False)] = 0.0
-    hand: HandAfter | None = None
-    note: Annotated[str, Field(max_length=1000)] = ""
-
-
-class LogDoc(BaseModel):
+class LogDoc(Doc):
     """A log."""
-
-    model_config = ConfigDict(extra="forbid")
 
     format: Literal["pathway-log"] = "pathway-log"
     version: Literal[1] = 1
-    sets: Annotated[list[SetDoc], Field(max_length=MOST_SETS)]
+    sets: Annotated[list[Annotated[PlayedSet, SETS]], Field(max_length=MOST_SETS)]
 
 
 def log_json(sets: Iterable[PlayedSet]) -> str:
     """Return sets as a JSON document."""
-    return LogDoc(sets=[_doc(one) for one in sets]).model_dump_json(indent=1) + "\n"
+    return LogDoc(sets=list(sets)).model_dump_json(indent=1) + "\n"
 
 
 def read_log(data: bytes) -> list[PlayedSet]:
-    """Return the sets of a JSON document.
+    """Return the sets of a JSON document; a time without a zone is taken for universal time.
 
     Raises:
         ScoreError: it is no log, or something in it cannot be read; says what and where.
@@ -79,28 +59,12 @@ def read_log(data: bytes) -> list[PlayedSet]:
         raise ScoreError(
             f"This is no practice log: {first_fault(error)}", advice="Choose one that was saved here."
         ) from error
-    return [_set(one) for one in document.sets]
+    return [one if one.begun.tzinfo else replace(one, begun=one.begun.replace(tzinfo=UTC)) for one in document.sets]
 
 
 def log_csv(sets: Iterable[PlayedSet]) -> str:
     """Return sets as a table, a row each."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(LOG_COLUMNS)
-    for one in sets:
-        told = " ".join(verdict.value for verdict in one.tries)
-        row = (
-            one.begun.isoformat(timespec="seconds"), one.title, one.bars, one.drill, one.rung_name,
-            f"{one.tempo:.0f}", f"{one.rate:.2f}", told, one.clean, "yes" if one.passed else "no",
-            one.hand.value if one.hand else "", f"{one.seconds / 60:.1f}", one.note,
-        )  # fmt: skip
-        writer.writerow([_harmless(str(field)) for field in row])
-    return out.getvalue()
-
-
-def _harmless(text: str) -> str:
-    """Return a field that no table program takes for a formula."""
-    return f"'{text}" if text[:1] in "=+-@\t\r" and text[1:] else text
+    return csv_text([*_COLUMNS], ({name: column(one) for name, column in _COLUMNS.items()} for one in sets))
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,38 +93,3 @@ def days_ics(days: Iterable[PlannedDoc], now: datetime) -> bytes:
         event.add("description", "\n".join(planned.lines))
         calendar.add_component(event)
     return bytes(calendar.to_ical())
-
-
-def _doc(one: PlayedSet) -> SetDoc:
-    return SetDoc(
-        id=one.token,
-        when=one.begun,
-        piece=one.title,
-        bars=one.bars,
-        drill=one.drill,
-        why=one.why,
-        what=one.what,
-        rung=one.rung,
-        rung_name=one.rung_name,
-        notes_a_second=one.rate,
-        tempo=one.tempo,
-        share=one.share,
-        passed=one.passed,
-        last_rung_passed=one.top,
-        tries=list(one.tries),
-        seconds=one.seconds,
-        hand=one.hand,
-        note=one.note,
-    )
-
-
-def _set(doc: SetDoc) -> PlayedSet:
-    if DrillAsk.of(doc.drill).family not in FAMILIES:
-        raise ScoreError("The log names a drill that there is not", place=doc.drill[:60], advice="Take that set out.")
-    begun = doc.when if doc.when.tzinfo else doc.when.replace(tzinfo=UTC)
-    return PlayedSet(
-        token=doc.id, drill=doc.drill, begun=begun, title=doc.piece, why=doc.why, what=doc.what, bars=doc.bars,
-        rung=doc.rung, rung_name=doc.rung_name, rate=doc.notes_a_second, tempo=doc.tempo, share=doc.share,
-        passed=doc.passed, top=doc.last_rung_passed, tries=tuple(doc.tries), seconds=doc.seconds, hand=doc.hand,
-        note=doc.note,
-    )  # fmt: skip

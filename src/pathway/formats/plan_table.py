@@ -1,10 +1,8 @@
 """The notes of a plan as a table."""
 
-import csv
-import io
-
 from pathway.core.music import pitch_name
-from pathway.formats.plan_document import PlanDocument
+from pathway.formats.plan_document import NoteDoc, PlanDocument, StrokeDoc
+from pathway.formats.tables import csv_text
 
 PLAN_COLUMNS = (
     "id", "measure", "beat", "onset_s", "duration_s", "sounding_s", "pitch", "string_name", "stroke", "direction",
@@ -15,19 +13,14 @@ PLAN_COLUMNS = (
 
 def to_csv(document: PlanDocument) -> str:
     """Return the notes of a plan as CSV, a row each."""
-    out = io.StringIO()
-    writer = csv.DictWriter(out, PLAN_COLUMNS, extrasaction="ignore", lineterminator="\n")
-    writer.writeheader()
     strokes = {stroke.id: stroke for stroke in document.strokes}
-    for note in document.notes:
-        stroke = strokes.get(note.stroke or "")
-        writer.writerow(
-            note.model_dump()
-            | {
-                "pitch": " ".join(pitch_name(voice.midi) for voice in note.voices),
-                "string_name": " ".join(voice.string_name for voice in note.voices),
-                "direction": stroke.direction if stroke else "",
-                "type": stroke.type if stroke else "plucked",
-            }
-        )
-    return out.getvalue()
+    return csv_text(PLAN_COLUMNS, (_row(note, strokes.get(note.stroke or "")) for note in document.notes))
+
+
+def _row(note: NoteDoc, stroke: StrokeDoc | None) -> dict[str, object]:
+    return note.model_dump() | {
+        "pitch": " ".join(pitch_name(voice.midi) for voice in note.voices),
+        "string_name": " ".join(voice.string_name for voice in note.voices),
+        "direction": stroke.direction if stroke else "",
+        "type": stroke.type if stroke else "plucked",
+    }

@@ -1,21 +1,38 @@
 """The tables. Rows stay inside the store."""
 
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 
 from sqlalchemy import (
     JSON,
     Boolean,
     Date,
     DateTime,
+    Dialect,
     Float,
     ForeignKey,
     Integer,
     LargeBinary,
     String,
     Text,
+    TypeDecorator,
     UniqueConstraint,
 )
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Moment(TypeDecorator[datetime]):
+    """A time, kept and given back in universal time: the database by itself gives it back without a zone."""
+
+    impl = DateTime(timezone=True)
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Return a time as it is kept."""
+        return value and value.astimezone(UTC)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Return a time as it is given back."""
+        return value and (value if value.tzinfo else value.replace(tzinfo=UTC))
 
 
 class Base(DeclarativeBase):
@@ -34,10 +51,10 @@ class PieceRow(Base):
     source: Mapped[bytes] = mapped_column(LargeBinary)
     mei: Mapped[str] = mapped_column(Text)
     rig: Mapped[str] = mapped_column(String(100))  # of the present state
-    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    removed_at: Mapped[datetime | None] = mapped_column(Moment)
     demo_key: Mapped[str | None] = mapped_column(String(100), unique=True)
-    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
-    opened_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = mapped_column(Moment)
+    opened_at: Mapped[datetime | None] = mapped_column(Moment)
     last_note: Mapped[str | None] = mapped_column(String(100))
     at: Mapped[int] = mapped_column(Integer, default=0)
     version: Mapped[int] = mapped_column(Integer, default=0)
@@ -61,7 +78,7 @@ class RevisionRow(Base):
     wishes: Mapped[dict[str, object]] = mapped_column(JSON)  # a document of the open formats
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
-    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = mapped_column(Moment)
     piece: Mapped[PieceRow] = relationship(back_populates="revisions")
 
 
@@ -75,7 +92,7 @@ class HeardRow(Base):
     note: Mapped[str] = mapped_column(String(100))
     what: Mapped[str] = mapped_column(String(60))
     cause: Mapped[str] = mapped_column(String(60), default="")
-    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = mapped_column(Moment)
 
 
 class AsideRow(Base):
@@ -102,7 +119,7 @@ class VariantRow(Base):
     wishes: Mapped[dict[str, object]] = mapped_column(JSON)  # a document of the open formats
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
-    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = mapped_column(Moment)
 
 
 class SetRow(Base):
@@ -113,7 +130,7 @@ class SetRow(Base):
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
     token: Mapped[str] = mapped_column(String(40), unique=True)  # by which the page names it
     piece_id: Mapped[int | None] = mapped_column(ForeignKey("piece.id", ondelete="SET NULL"), index=True)
-    piece_title: Mapped[str] = mapped_column(String(300), default="")
+    title: Mapped[str] = mapped_column("piece_title", String(300), default="")
     drill: Mapped[str] = mapped_column(String(400))
     why: Mapped[str] = mapped_column(String(60), default="")
     what: Mapped[str] = mapped_column(String(120), default="")
@@ -129,8 +146,8 @@ class SetRow(Base):
     seconds: Mapped[float] = mapped_column(Float, default=0.0)
     hand: Mapped[str] = mapped_column(String(20), default="")
     note: Mapped[str] = mapped_column(String(1000), default="")
-    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), index=True)
-    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    begun: Mapped[datetime] = mapped_column("begun_at", Moment, index=True)
+    removed_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
 class LadderRow(Base):
@@ -177,7 +194,7 @@ class TakeRow(Base):
     last: Mapped[str] = mapped_column(String(100), default="")
     state: Mapped[int] = mapped_column(Integer, default=0)  # of the plan, in its history
     seconds: Mapped[float] = mapped_column(Float, default=0.0)
-    begun_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    begun: Mapped[datetime] = mapped_column("begun_at", Moment)
     figures: Mapped[dict[str, object]] = mapped_column(JSON, default=dict)  # what was heard, once it was listened to
 
 
@@ -191,8 +208,8 @@ class RigRow(Base):
     base: Mapped[str] = mapped_column(String(100))
     document: Mapped[dict[str, object]] = mapped_column(JSON)  # a rig file
     version: Mapped[int] = mapped_column(Integer)
-    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
-    removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = mapped_column(Moment)
+    removed_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
 class ChoiceRow(Base):
@@ -212,4 +229,4 @@ class PendingRow(Base):
     token: Mapped[str] = mapped_column(String(40), primary_key=True)
     filename: Mapped[str] = mapped_column(String(300))
     data: Mapped[bytes] = mapped_column(LargeBinary)
-    created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    created_at: Mapped[datetime] = mapped_column(Moment)

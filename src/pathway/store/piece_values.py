@@ -2,7 +2,9 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Annotated
 
+from pathway.core.says import Says
 from pathway.store.revisions import Revision
 from pathway.store.summary import PlanSummary
 
@@ -11,9 +13,9 @@ from pathway.store.summary import PlanSummary
 class NewPiece:
     """A piece about to be put on the shelf."""
 
-    title: str
-    part_name: str
-    source_name: str
+    title: Annotated[str, Says(within=(0, 300))]
+    part_name: Annotated[str, Says(within=(0, 200))]
+    source_name: Annotated[str, Says(within=(0, 300))]
     source: bytes
     mei: str
     rig: str

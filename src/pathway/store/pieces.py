@@ -15,6 +15,7 @@ from pathway.store.database import writing
 from pathway.store.models import PieceRow, RevisionRow
 from pathway.store.piece_values import Brought, HistoryEntry, NewPiece, ShelfEntry, StoredPiece
 from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
+from pathway.store.rows import columns_from, value_from
 from pathway.store.summary import PlanSummary, summary_from
 
 REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
@@ -38,18 +39,7 @@ class Pieces:
     def add(self, piece: NewPiece, first: Revision) -> int:
         """Put a piece on the shelf with its first plan; return its id."""
         with writing(self._engine) as session:
-            row = PieceRow(
-                title=piece.title[:300],
-                part_name=piece.part_name[:200],
-                source_name=piece.source_name[:300],
-                source=piece.source,
-                mei=piece.mei,
-                rig=piece.rig,
-                demo_key=piece.demo_key,
-                created_at=datetime.now(UTC),
-                at=0,
-                version=0,
-            )
+            row = PieceRow(**columns_from(piece, PieceRow, created_at=datetime.now(UTC), at=0, version=0))
             row.revisions.append(_revision_row(0, first, piece))
             session.add(row)
             session.flush()
@@ -331,17 +321,11 @@ def _read(session: Session, row: PieceRow) -> StoredPiece:
     present = session.scalars(
         select(RevisionRow).where(RevisionRow.piece_id == row.id, RevisionRow.number == row.at)
     ).one()
-    return StoredPiece(
-        id=row.id,
-        title=row.title,
-        part_name=row.part_name,
-        source_name=row.source_name,
-        source=row.source,
-        mei=row.mei,
+    return value_from(
+        StoredPiece,
+        row,
         rig=present.rig,
         rig_version=present.rig_version,
-        last_note=row.last_note,
-        version=row.version,
         number=row.at,
         revision=revision_of(present.label, present),
         undoes=labels.get(row.at) if row.at > 0 else None,

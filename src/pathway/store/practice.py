@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import UTC, date, datetime
+from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy import Engine, select, update
@@ -15,10 +16,10 @@ from pathway.errors import NotFound
 from pathway.formats.log_document import MOST_SETS
 from pathway.store.database import writing
 from pathway.store.models import ChoiceRow, LadderRow, PerformanceRow, PieceRow, PracticeDayRow, SetRow
+from pathway.store.rows import columns_from, value_from
 
 _LIMITS = "practice"  # the name of the row of choices
-MOST_TRIES = 500  # of one set
-_MOST_SECONDS = 4 * 3600.0
+_ONCE = {"token", "title", "begun"}  # columns of a set that stay as they were first kept
 
 
 class Day(BaseModel):
@@ -66,14 +67,13 @@ class PracticeLog:
         """Keep a set, or what has become of it since: a set only ever grows."""
         with writing(self._engine) as session:
             row = session.scalar(select(SetRow).where(SetRow.token == played.token))
+            columns = _columns(played)
             if row is None:
-                title = played.title
-                if played.piece is not None:
-                    title = session.scalar(select(PieceRow.title).where(PieceRow.id == played.piece)) or title
-                row = SetRow(token=played.token, piece_title=title, begun_at=_utc(played.begun), tries=[])
+                of = select(PieceRow.title).where(PieceRow.id == played.piece)
+                row = SetRow(**columns | {"title": session.scalar(of) or columns["title"]})
                 session.add(row)
-            for name, value in _columns(played).items():
-                setattr(row, name, value)
+            for name in columns.keys() - _ONCE:
+                setattr(row, name, columns[name])
             session.flush()
             return _set(row)
 
@@ -87,12 +87,12 @@ class PracticeLog:
         self, piece: int | None = None, since: datetime | None = None, *, removed: bool = False
     ) -> list[PlayedSet]:
         """Return the sets of a piece, or all, in order; those taken out only where they are asked for."""
-        query = select(SetRow).order_by(SetRow.begun_at, SetRow.id).limit(MOST_SETS)
+        query = select(SetRow).order_by(SetRow.begun, SetRow.id).limit(MOST_SETS)
         query = query.where(SetRow.removed_at.is_not(None) if removed else SetRow.removed_at.is_(None))
         if piece is not None:
             query = query.where(SetRow.piece_id == piece)
         if since is not None:
-            query = query.where(SetRow.begun_at >= _utc(since))
+            query = query.where(SetRow.begun >= since)
         with Session(self._engine) as session:
             return [_set(row) for row in session.scalars(query)]
 
@@ -136,9 +136,7 @@ class PracticeLog:
                 if played.token in known:
                     continue
                 known.add(played.token)
-                own = replace(played, piece=pieces.get(played.title))
-                row = SetRow(token=own.token, piece_title=own.title, begun_at=_utc(own.begun), **_columns(own))
-                session.add(row)
+                session.add(SetRow(**_columns(replace(played, piece=pieces.get(played.title)))))
                 added += 1
         return added
 
@@ -221,51 +219,13 @@ class PracticeLog:
             session.merge(ChoiceRow(name=_LIMITS, value=limits.model_dump(mode="json")))
 
 
-def _columns(played: PlayedSet) -> dict[str, object]:
-    return {
-        "piece_id": played.piece,
-        "drill": played.drill[:400],
-        "why": played.why[:60],
-        "what": played.what[:120],
-        "bars": played.bars[:200],
-        "rung": played.rung,
-        "rung_name": played.rung_name[:200],
-        "rate": played.rate,
-        "tempo": played.tempo,
-        "share": played.share,
-        "passed": played.passed,
-        "top": played.top,
-        "tries": [one.value for one in played.tries[-MOST_TRIES:]],
-        "seconds": min(max(played.seconds, 0.0), _MOST_SECONDS),
-        "hand": played.hand.value if played.hand else "",
-        "note": played.note[:1000],
-    }
+def _columns(played: PlayedSet) -> dict[str, Any]:
+    return columns_from(played, SetRow, piece_id=played.piece, hand=played.hand or "", begun=played.begun)
 
 
 def _set(row: SetRow) -> PlayedSet:
-    return PlayedSet(
-        token=row.token,
-        drill=row.drill,
-        begun=_aware(row.begun_at),
-        piece=row.piece_id,
-        title=row.piece_title,
-        why=row.why,
-        what=row.what,
-        bars=row.bars,
-        rung=row.rung,
-        rung_name=row.rung_name,
-        rate=row.rate,
-        tempo=row.tempo,
-        share=row.share,
-        passed=row.passed,
-        top=row.top,
-        tries=tuple(Verdict(one) for one in row.tries),
-        seconds=row.seconds,
-        hand=HandAfter(row.hand) if row.hand else None,
-        note=row.note,
-        id=row.id,
-        removed=row.removed_at is not None,
-    )
+    hand = HandAfter(row.hand) if row.hand else None
+    return value_from(PlayedSet, row, piece=row.piece_id, hand=hand, removed=row.removed_at is not None)
 
 
 def _row(session: Session, id_: int) -> SetRow:
@@ -273,15 +233,6 @@ def _row(session: Session, id_: int) -> SetRow:
     if row is None:
         raise NotFound("This set is not in the log any more", advice="Reload the page.")
     return row
-
-
-def _utc(when: datetime) -> datetime:
-    return when.astimezone(UTC)
-
-
-def _aware(when: datetime) -> datetime:
-    """Return a time with its zone: the database gives it back without."""
-    return when if when.tzinfo else when.replace(tzinfo=UTC)
 
 
 def _climb(value: Mapping[str, object]) -> Climb:

@@ -7,18 +7,21 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from secrets import token_urlsafe
+from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 from sqlalchemy import Engine, bindparam, select
 from sqlalchemy.orm import Session
 
+from pathway.core.says import Says
 from pathway.errors import DataError, NotFound, ScoreError
 from pathway.store.arrivals import files_beside, refused
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, TakeRow
+from pathway.store.rows import columns_from, value_from
 
-_NEWEST = (TakeRow.begun_at.desc(), TakeRow.id.desc())
-_HEARD = select(TakeRow.begun_at, TakeRow.figures).where(TakeRow.piece_id == bindparam("of")).order_by(*_NEWEST)
+_NEWEST = (TakeRow.begun.desc(), TakeRow.id.desc())
+_HEARD = select(TakeRow.begun, TakeRow.figures).where(TakeRow.piece_id == bindparam("of")).order_by(*_NEWEST)
 _TOKEN = re.compile(r"^[A-Za-z0-9_-]{8,40}$")
 _PACKED = re.compile(r"takes/([A-Za-z0-9_-]{8,40})\.flac")
 MOST_IN_BACKUP = 400_000_000  # bytes of all sounds
@@ -30,11 +33,11 @@ class NewTake:
     """A recording about to be kept."""
 
     piece: int
-    name: str
+    name: Annotated[str, Says(within=(0, 100))]
     state: int  # of the plan, in its history
     seconds: float
-    first: str = ""
-    last: str = ""
+    first: Annotated[str, Says(within=(0, 100))] = ""
+    last: Annotated[str, Says(within=(0, 100))] = ""
     begun: datetime | None = None
 
 
@@ -93,14 +96,7 @@ class Takes:
                 self._file(token).unlink(missing_ok=True)
                 raise NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")
             row = TakeRow(
-                token=token,
-                piece_id=take.piece,
-                name=take.name[:100],
-                first=take.first[:100],
-                last=take.last[:100],
-                state=take.state,
-                seconds=take.seconds,
-                begun_at=(take.begun or datetime.now(UTC)).astimezone(UTC),
+                **columns_from(take, TakeRow, token=token, piece_id=take.piece, begun=take.begun or datetime.now(UTC))
             )
             session.add(row)
             session.flush()
@@ -118,7 +114,7 @@ class Takes:
             for begun, kept in data.execute(_HEARD, {"of": piece}):
                 figures = _figures(kept)
                 if figures and (words := figures.said.get(note)):
-                    return _in_utc(begun), words
+                    return begun, words
         return None
 
     def state(self, piece: int) -> str:
@@ -259,22 +255,7 @@ class Takes:
 
 
 def _take(row: TakeRow) -> StoredTake:
-    return StoredTake(
-        row.id,
-        row.token,
-        row.piece_id,
-        row.name,
-        row.first,
-        row.last,
-        row.state,
-        row.seconds,
-        _in_utc(row.begun_at),
-        _figures(row.figures),
-    )
-
-
-def _in_utc(kept: datetime) -> datetime:
-    return kept if kept.tzinfo else kept.replace(tzinfo=UTC)
+    return value_from(StoredTake, row, piece=row.piece_id, figures=_figures(row.figures))
 
 
 def _figures(kept: object) -> Figures | None:

@@ -25,7 +25,7 @@ def five_hours_west(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
 @pytest.mark.usefixtures("five_hours_west")
 def test_a_strained_evening_closes_the_heavy_work_of_that_day() -> None:
     """That where the player is: kept in the time of Greenwich it is still this evening, and not tomorrow."""
-    played = PlayedSet("token", "load-and-test..1", EVENING, seconds=40, hand=HandAfter.STRAINED)
+    played = PlayedSet(token="token", drill="load-and-test..1", begun=EVENING, seconds=40, hand=HandAfter.STRAINED)
     later = (EVENING + timedelta(hours=1)).astimezone()
     assert allowance("load-and-test", [played.bout], later).because is Because.STRAINED
     assert allowance("load-and-test", [played.bout], later + timedelta(hours=10)).open

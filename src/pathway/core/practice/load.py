@@ -53,7 +53,8 @@ class Bout:
     @property
     def heavy(self) -> bool:
         """Whether it was heavy work."""
-        return FAMILIES[self.family].load is Strain.HEAVY
+        row = FAMILIES.get(self.family)  # a log may have sets of a drill that is not there any more
+        return row is not None and row.load is Strain.HEAVY
 
     @property
     def ended(self) -> datetime:

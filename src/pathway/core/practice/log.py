@@ -3,38 +3,42 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
+from typing import Annotated
 
 from pathway.core.practice.load import Bout, HandAfter
 from pathway.core.practice.making import Opened
 from pathway.core.practice.staircase import WINDOW, Climb, Verdict, after
 from pathway.core.practice.today import Session
+from pathway.core.says import Says
+
+_AMOUNT = (0, 1e6)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PlayedSet:
     """One line of the log."""
 
-    token: str
-    drill: str
-    begun: datetime
-    piece: int | None = None
-    title: str = ""
-    why: str = ""
-    what: str = ""
-    bars: str = ""
-    rung: int = 0
-    rung_name: str = ""
-    rate: float = 0.0
-    tempo: float = 0.0
-    share: float = 0.0
+    token: Annotated[str, Says(within=(1, 40), key="id")]
+    begun: Annotated[datetime, Says(key="when")]
+    title: Annotated[str, Says(within=(0, 300), key="piece")] = ""
+    bars: Annotated[str, Says(within=(0, 200))] = ""
+    drill: Annotated[str, Says(within=(0, 400))]
+    why: Annotated[str, Says(within=(0, 60))] = ""
+    what: Annotated[str, Says(within=(0, 120))] = ""
+    rung: Annotated[int, Says(within=(0, 100))] = 0
+    rung_name: Annotated[str, Says(within=(0, 200))] = ""
+    rate: Annotated[float, Says(within=_AMOUNT, key="notes_a_second")] = 0.0
+    tempo: Annotated[float, Says(within=_AMOUNT)] = 0.0
+    share: Annotated[float, Says(within=(0, 1))] = 0.0
     passed: bool = False
-    top: bool = False
-    tries: tuple[Verdict, ...] = ()
-    seconds: float = 0.0
+    top: Annotated[bool, Says(key="last_rung_passed")] = False
+    tries: Annotated[tuple[Verdict, ...], Says(within=(0, 500))] = ()
+    seconds: Annotated[float, Says(within=(0, 14400))] = 0.0
     hand: HandAfter | None = None
-    note: str = ""
-    id: int = 0
-    removed: bool = False
+    note: Annotated[str, Says(within=(0, 1000))] = ""
+    piece: Annotated[int | None, Says(kept=False)] = None
+    id: Annotated[int, Says(kept=False)] = 0  # of its row
+    removed: Annotated[bool, Says(kept=False)] = False
 
     @property
     def family(self) -> str:

@@ -29,6 +29,16 @@ def row_of(ask: DrillAsk) -> FamilyRow:
     return row
 
 
+def ask_in(key: str) -> DrillAsk | None:
+    """Return the drill that a word in a log means; None where there is no such drill any more."""
+    try:
+        ask = DrillAsk.of(key)
+        row_of(ask)
+    except NotFound:
+        return None
+    return ask
+
+
 def whole_ask(key: str) -> DrillAsk:
     """Return which drill a word means; without a way of it the first one.
 

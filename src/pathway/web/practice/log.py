@@ -7,16 +7,16 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Query, Request, UploadFile
 from starlette.responses import Response
 
-from pathway.core.practice.drill import DrillAsk
 from pathway.core.practice.load import CAPS, Cap
 from pathway.core.practice.log import PlayedSet
+from pathway.core.practice.making import ask_in
 from pathway.core.practice.progress import Settled, WeekOf, calendar, marks, monday_of, settled, week_of
 from pathway.desk import Desk
 from pathway.desk.practising import Practising
 from pathway.formats.log_document import log_csv, log_json, read_log
 from pathway.store.practice import known_cap
 from pathway.web.practice.pictures import draw_calendar, draw_way
-from pathway.web.practice.words import drill_link, minutes_of, name_of, where_of
+from pathway.web.practice.words import drill_link, minutes_of, name_of
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, PractisingOf, go_to
 from pathway.web.shared.files import as_file
 from pathway.web.shared.pages import Pages
@@ -25,25 +25,21 @@ router = APIRouter(prefix="/practise")
 _WEEKS = 5  # of the calendar
 A_PAGE = 30  # sets
 MOST_CAP = 3600.0  # [s]
+MOST_NAMES, MOST_NAME = 8, 40  # of drills that there are not, that are told; letters of each
+_NO_DRILL = "{} (not a drill here any more)"
 
 
 @dataclass(frozen=True, slots=True)
 class SetView:
     """One line of the log."""
 
-    id: int
+    played: PlayedSet
     when: str
     name: str
-    where: str
-    piece: str
-    bars: str
     rung: str
     tries: str
-    hand: str
     long: str
-    note: str
-    href: str
-    heavy: bool
+    href: str  # none where there is no such drill any more
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +87,9 @@ class LogView:
             recent = [mark for mark in marks(sets) if mark.day >= first]
             if not recent:
                 continue
-            last, ask = sets[-1], DrillAsk.of(key)
+            last, ask = sets[-1], ask_in(key)
+            if ask is None:
+                continue
             told = ", ".join(f"{mark.day:%-d %b} {mark.name}" for mark in recent)
             where = f"{last.title}, bars {last.bars}" if last.bars else last.title
             href = drill_link(piece, ask)
@@ -138,21 +136,15 @@ class LogView:
 
 def set_view(one: PlayedSet) -> SetView:
     """Return a set as a line."""
-    ask = DrillAsk.of(one.drill)
+    ask = ask_in(one.drill)
     return SetView(
-        one.id,
-        f"{one.begun.astimezone():%a %-d %b, %H:%M}",
-        name_of(ask),
-        where_of(ask),
-        one.title,
-        one.bars,
-        f"{one.rung_name} · {one.rate:.1f} a second",
-        f"{one.clean} of {len(one.tries)} clean" + (", rung passed" if one.passed else ""),
-        one.hand.value if one.hand else "",
-        minutes_of(one.seconds),
-        one.note,
-        drill_link(one.piece, ask),
-        one.bout.heavy,
+        played=one,
+        when=f"{one.begun.astimezone():%a %-d %b, %H:%M}",
+        name=name_of(ask) if ask else _NO_DRILL.format(one.family.replace("-", " ")),
+        rung=f"{one.rung_name} · {one.rate:.1f} a second",
+        tries=f"{one.clean} of {len(one.tries)} clean" + (", rung passed" if one.passed else ""),
+        long=minutes_of(one.seconds),
+        href=drill_link(one.piece, ask) if ask else "",
     )
 
 
@@ -229,8 +221,13 @@ def take_json(practising: PractisingOf) -> Response:
 @router.post("/log")
 def bring_log(request: Request, file: UploadFile, practising: PractisingOf, pages: PagesOf) -> Response:
     """Add the sets of a saved log that are not there yet."""
-    added = practising.log.bring(read_log(file.file.read()))
-    context = {"message": f"{added} sets were added." if added else "All of them were there already."}
+    sets = read_log(file.file.read())
+    added = practising.log.bring(sets)
+    told = f"{added} sets were added." if added else "All of them were there already."
+    unknown = sorted({one.family[:MOST_NAME] for one in sets if ask_in(one.drill) is None})
+    if unknown:
+        told += f" Some are of drills that are not here: {', '.join(unknown[:MOST_NAMES])}; they stay as they are."
+    context = {"message": told}
     return pages.render(request, "practice/brought.html", context)
 
 
