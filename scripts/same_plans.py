@@ -5,11 +5,11 @@ import math
 import pickle
 import random
 import sys
-from collections.abc import Iterator, Sequence, Set
+from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import fields, is_dataclass
 from pathlib import Path
 
-from msgspec import Struct, structs
+from msgspec import Struct
 from survey import parts
 
 from pathway.core.planning import Lock, Plan, plan_part, replan
@@ -56,25 +56,28 @@ def _made(count: int) -> Iterator[object]:
 
 
 def _plain(value: object) -> object:
-    """Return a value as lists and numbers."""
+    """Return a value as lists and numbers, its fields by their names."""
     if isinstance(value, Plan):
-        value = [getattr(value, name) for name in SEEN]
+        value = {name: getattr(value, name) for name in SEEN}
     elif isinstance(value, Struct):
-        value = structs.astuple(value)
+        value = {name: getattr(value, name) for name in value.__struct_fields__}
     elif is_dataclass(value):
-        value = [getattr(value, field.name) for field in fields(value)]
-    elif isinstance(value, dict):
-        value = sorted(value.items(), key=str)
+        value = {field.name: getattr(value, field.name) for field in fields(value)}
     elif hasattr(value, "tolist"):
         value = value.tolist()
+    if isinstance(value, Mapping):
+        return {str(name): _plain(one) for name, one in value.items()}
     if isinstance(value, Sequence | Set) and not isinstance(value, str):
         return [_plain(one) for one in value]
     return value if isinstance(value, int | float | None) else str(value)
 
 
-def _unlike(before: object, now: object, within: float, at: tuple[int, ...]) -> Iterator[str]:
-    """Yield where two values differ."""
-    if isinstance(before, list) and isinstance(now, list) and len(before) == len(now):
+def _unlike(before: object, now: object, within: float, at: tuple[object, ...]) -> Iterator[str]:
+    """Yield where two values differ; fields that only one of them has are left alone."""
+    if isinstance(before, dict) and isinstance(now, dict):
+        for name in before.keys() & now.keys():
+            yield from _unlike(before[name], now[name], within, (*at, name))
+    elif isinstance(before, list) and isinstance(now, list) and len(before) == len(now):
         for i, pair in enumerate(zip(before, now, strict=True)):
             yield from _unlike(*pair, within, (*at, i))
     elif isinstance(before, float) and isinstance(now, float):

@@ -15,7 +15,7 @@ from pathway.core.planning.edits import Edit, What
 from pathway.core.planning.finding import Finding
 from pathway.core.planning.helped import fixes_for, helps, with_fix
 from pathway.core.rig import preset
-from pathway.desk import Desk
+from pathway.desk import Anew, AtTempo, BarsTaken, ByHand, Chosen, Desk, HelpTaken, OnRig, Tuned
 from pathway.errors import Conflict, NotFound, OutOfRange, ScoreError
 from pathway.formats.score import ScoreFile
 from pathway.store import Notebook, Pieces, Rigs, open_database
@@ -34,7 +34,7 @@ def test_a_piece_is_planned_anew_when_its_rig_changes(desk: Desk) -> None:
     """To be looked at without a new state of its history; an open page of before is told apart."""
     viola = preset("viola")
     key = desk.rigs.add("Mine", viola, "viola")
-    desk.play_on(2, 0, key)
+    desk.apply(2, 0, OnRig(desk.rigs.find(key)))
     before = desk.open(2)
     desk.rigs.save(key, replace(viola, bow=replace(viola.bow, mass=0.060)))
     now = desk.open(2)
@@ -43,21 +43,21 @@ def test_a_piece_is_planned_anew_when_its_rig_changes(desk: Desk) -> None:
     assert desk.open(2) is now
     assert [entry.label for entry in desk.pieces.history(2)] == ["As first planned", "Played on Mine"]
     with pytest.raises(Conflict):
-        desk.change(2, before.piece.version, Edit(What.DIRECTION, ("n1",), "up"))
-    edited = desk.change(2, now.piece.version, Edit(What.DIRECTION, ("n1",), "up")).now
+        desk.apply(2, before.piece.version, ByHand(Edit(What.DIRECTION, ("n1",), "up")))
+    edited = desk.apply(2, now.piece.version, ByHand(Edit(What.DIRECTION, ("n1",), "up"))).now
     assert (edited.piece.rig, edited.piece.rig_version) == (key, 2)
 
 
 CHANGES: dict[str, Callable[[Desk, int], object]] = {
-    "edit": lambda desk, version: desk.change(2, version, Edit(What.DIRECTION, ("n1",), "up")),
-    "tempo": lambda desk, version: desk.set_tempo(2, version, 71.0),
-    "tuning": lambda desk, version: desk.tune(2, version, (48, 54, 62, 69)),
-    "choices": lambda desk, version: desk.choose(2, version, "x", replace(desk.open(2).plan.draft.settings)),
-    "rig": lambda desk, version: desk.play_on(2, version, "viola"),
+    "edit": lambda desk, version: desk.apply(2, version, ByHand(Edit(What.DIRECTION, ("n1",), "up"))),
+    "tempo": lambda desk, version: desk.apply(2, version, AtTempo(71.0)),
+    "tuning": lambda desk, version: desk.apply(2, version, Tuned(desk.rigs.find("viola"), (48, 54, 62, 69))),
+    "choices": lambda desk, version: desk.apply(2, version, Chosen("x", replace(desk.open(2).plan.draft.settings))),
+    "rig": lambda desk, version: desk.apply(2, version, OnRig(desk.rigs.find("viola"))),
     "numbers of the rig": lambda desk, version: desk.refit(2, version, lambda rig: replace(rig, torque_limit=0.6)),
-    "anew": lambda desk, version: desk.take_anew(2, version),
+    "anew": lambda desk, version: desk.apply(2, version, Anew(lambda: desk.anew(2))),
     "history": lambda desk, version: desk.step(2, version, -1),
-    "bars": lambda desk, version: desk.take_bars(2, version, desk.open(2).plan, "x", ("1",)),
+    "bars": lambda desk, version: desk.apply(2, version, BarsTaken(desk.open(2).plan, "x", ("1",))),
 }
 
 
@@ -66,13 +66,13 @@ def test_a_change_of_what_the_player_did_not_see_is_refused_before_it_is_planned
     desk: Desk, change: Callable[[Desk, int], object], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Every change goes through one queue, and looks at the version first."""
-    desk.change(2, 0, Edit(What.DIRECTION, ("n1",), "up"))
+    desk.apply(2, 0, ByHand(Edit(What.DIRECTION, ("n1",), "up")))
 
     def planned(*_: object) -> Plan:
         raise AssertionError("planned for nothing")
 
-    monkeypatch.setattr("pathway.desk.desk.plan_part", planned)
-    monkeypatch.setattr("pathway.desk.desk.replan", planned)
+    monkeypatch.setattr("pathway.desk.changes.plan_part", planned)
+    monkeypatch.setattr("pathway.desk.changes.replan", planned)
     with pytest.raises(Conflict):
         change(desk, 0)
     assert desk.open(2).piece.version == 1
@@ -81,8 +81,8 @@ def test_a_change_of_what_the_player_did_not_see_is_refused_before_it_is_planned
 def test_looking_at_a_piece_whose_rig_changed_keeps_what_can_be_redone(desk: Desk) -> None:
     """Undone and opened again after the rig was measured anew, it can still be redone."""
     key = desk.rigs.add("Mine", preset("viola"), "viola")
-    desk.play_on(2, 0, key)
-    desk.change(2, 1, Edit(What.DIRECTION, ("n1",), "up"))
+    desk.apply(2, 0, OnRig(desk.rigs.find(key)))
+    desk.apply(2, 1, ByHand(Edit(What.DIRECTION, ("n1",), "up")))
     desk.step(2, 2, -1)
     desk.rigs.save(key, replace(preset("viola"), torque_limit=0.6))
     looked = desk.open(2)
@@ -96,7 +96,7 @@ def test_looking_at_a_piece_whose_rig_changed_keeps_what_can_be_redone(desk: Des
 def test_a_piece_on_a_rig_that_cannot_be_read_says_so(desk: Desk, tmp_path: Path) -> None:
     """It opens on the typical one, and the player is told why."""
     key = desk.rigs.add("Mine", preset("viola"), "viola")
-    desk.play_on(2, 0, key)
+    desk.apply(2, 0, OnRig(desk.rigs.find(key)))
     with closing(sqlite3.connect(tmp_path / "desk.sqlite")) as connection, connection:
         connection.execute("UPDATE rig SET document = '{}'")
     desk.forget_all()
@@ -108,7 +108,7 @@ def test_a_piece_on_a_rig_that_cannot_be_read_says_so(desk: Desk, tmp_path: Path
 def test_undo_brings_the_rig_back(desk: Desk) -> None:
     """And redo the other one; on the shelf, too."""
     first = desk.open(2).piece.rig
-    now = desk.play_on(2, 0, "violin" if first != "violin" else "viola").now
+    now = desk.apply(2, 0, OnRig(desk.rigs.find("violin" if first != "violin" else "viola"))).now
     back = desk.step(2, now.piece.version, -1).now
     assert (back.piece.rig, back.plan.rig.key) == (first, first)
     assert {entry.id: entry.rig for entry in desk.pieces.shelf()}[2] == first
@@ -118,10 +118,10 @@ def test_undo_brings_the_rig_back(desk: Desk) -> None:
 
 def test_what_does_not_fit_a_rig_is_left_out_and_said(desk: Desk) -> None:
     """An end near the tip set by hand is not on a bow that ends before it; the label says so."""
-    desk.change(2, 0, Edit(What.END, ("n1",), "62"))
+    desk.apply(2, 0, ByHand(Edit(What.END, ("n1",), "62")))
     short = preset("viola").with_hair(0.01, 0.40)
     key = desk.rigs.add("Short", short, "viola")
-    now = desk.play_on(2, 1, key).now
+    now = desk.apply(2, 1, OnRig(desk.rigs.find(key))).now
     assert now.piece.revision.locks == ()
     assert "did not fit" in desk.pieces.history(2)[-1].label
     assert max(stroke.end for stroke in now.plan.strokes) <= 0.40 + 1e-9
@@ -135,11 +135,11 @@ def test_what_does_not_fit_a_rig_is_left_out_and_said(desk: Desk) -> None:
 def test_a_piece_that_does_not_lie_on_an_instrument_stays_where_it_was(desk: Desk) -> None:
     """A cello part goes below the violin: refused with its note, nothing changed."""
     with pytest.raises(ScoreError, match="below the lowest note of the violin"):
-        desk.play_on(4, 0, "violin")
+        desk.apply(4, 0, OnRig(desk.rigs.find("violin")))
     assert desk.open(4).piece.rig == "cello"
     assert desk.open(4).piece.version == 0
     with pytest.raises(NotFound):
-        desk.play_on(4, 0, "mine-9")
+        desk.apply(4, 0, OnRig(desk.rigs.find("mine-9")))
 
 
 def test_a_glance_keeps_nothing(desk: Desk) -> None:
@@ -176,7 +176,7 @@ def test_helps_stop_being_tried_once_the_plan_is_another_one(desk: Desk, monkeyp
 
     def overtaken(_plan: Plan, _finding: Finding) -> Iterator[None]:
         yield None
-        desk.change(2, 0, Edit(What.LANE, ("n1",), "3"))
+        desk.apply(2, 0, ByHand(Edit(What.LANE, ("n1",), "3")))
         yield None
         pytest.fail("a change was tried on a plan that is not there any more")
 
@@ -202,9 +202,9 @@ def test_an_edit_goes_before_the_helps_that_are_tried(desk: Desk, monkeypatch: p
         yield None
         order.append("second trial")
 
-    monkeypatch.setattr("pathway.desk.desk.replan", slowly)
+    monkeypatch.setattr("pathway.desk.changes.replan", slowly)
     monkeypatch.setattr("pathway.desk.helps.helps", two)
-    editing = threading.Thread(target=desk.change, args=(2, 0, Edit(What.LANE, ("n1",), "3")))
+    editing = threading.Thread(target=desk.apply, args=(2, 0, ByHand(Edit(What.LANE, ("n1",), "3"))))
     editing.start()
     desk.helps(2, note)
     editing.join()
@@ -221,7 +221,7 @@ def test_a_help_is_tried_and_planned_once(desk: Desk, monkeypatch: pytest.Monkey
     )
     told = desk.with_fix(2, note, *_first_fix(desk, note))
     assert desk.with_fix(2, note, *_first_fix(desk, note)) is told
-    taken = desk.take(2, 0, note, *_first_fix(desk, note))
+    taken = desk.apply(2, 0, HelpTaken(note, lambda: desk.with_fix(2, note, *_first_fix(desk, note))))
     assert taken.now.plan is told.plan
     assert len(tried) == len(set(tried))
     assert len(planned) == len(set(planned))

@@ -14,7 +14,7 @@ from pathway.core.planning.edits import Edit, What
 from pathway.core.planning.wishes import Passage
 from pathway.core.practice.log import PlayedSet
 from pathway.core.rig import preset
-from pathway.desk import Desk
+from pathway.desk import BarsTaken, ByHand, Chosen, Desk
 from pathway.desk.exchange import Exchange
 from pathway.errors import NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
 from pathway.formats.piece_file import CONTENTS, is_piece_file, read_piece_file
@@ -44,13 +44,13 @@ class _House:
 
     def turn(self, key: int, note: str, way: str) -> None:
         version = self.desk.open(key).piece.version
-        self.desk.change(key, version, Edit(What.DIRECTION, (note,), way))
+        self.desk.apply(key, version, ByHand(Edit(What.DIRECTION, (note,), way)))
 
     def furnish(self, key: int) -> None:
         """A passage, a lock, a variant, a finding laid aside, a set, a take."""
         now = self.desk.open(key)
         settings = replace(now.plan.draft.settings, passages=(Passage("n5", "n8", character="proud"),))
-        self.desk.choose(key, now.piece.version, "A passage", settings)
+        self.desk.apply(key, now.piece.version, Chosen("A passage", settings))
         self.turn(key, "n5", "up")
         self.desk.notebook.keep(key, "Mine", self.desk.open(key).piece.revision)
         self.desk.notebook.lay_aside(key, "runs-out", "n5", "for now")
@@ -142,7 +142,7 @@ def test_a_teachers_bowing_comes_back_as_a_variant(house: _House, tmp_path: Path
     wanted = [s.direction for s in teacher.desk.open(lent).plan.strokes]
     assert [s.direction for s in plan.strokes] == wanted
     assert variant.name.startswith("bowing from the file of")
-    now = house.desk.take_bars(pupil, before.piece.version, plan, variant.name, ["2"]).now.plan
+    now = house.desk.apply(pupil, before.piece.version, BarsTaken(plan, variant.name, ["2"])).now.plan
     bar = [stroke for stroke in plan.strokes if plan.note[stroke.id].measure == "2"]
     assert [now.stroke[stroke.id].direction for stroke in bar] == [stroke.direction for stroke in bar]
     assert [now.stroke[s.id].end for s in bar] == pytest.approx([s.end for s in bar], abs=0.002)

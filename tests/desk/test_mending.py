@@ -7,7 +7,7 @@ import pytest
 from sqlalchemy import Engine
 
 from pathway.core.planning.edits import Edit, What
-from pathway.desk import Desk
+from pathway.desk import ByHand, Desk
 from pathway.errors import DataError, NotFound, ScoreError
 from pathway.store import Notebook, Pieces, Rigs
 
@@ -16,7 +16,7 @@ from pathway.store import Notebook, Pieces, Rigs
 def desk(stocked: Engine) -> Desk:
     """A desk with the demo pieces, the second of them edited once."""
     desk = Desk(Pieces(stocked), Notebook(stocked), Rigs(stocked))
-    desk.change(2, 0, Edit(What.DIRECTION, ("n1",), "up"))
+    desk.apply(2, 0, ByHand(Edit(What.DIRECTION, ("n1",), "up")))
     return desk
 
 
@@ -59,7 +59,7 @@ def test_it_is_planned_anew_where_no_state_can_be_read(stocked: Engine, desk: De
     assert (now.piece.revision.label, now.piece.number) == ("Planned anew from the score", 2)
     assert now.plan.rig.instrument.name == "viola"
     assert next(entry.label for entry in desk.pieces.history(2)) == "As first planned"
-    desk.change(2, now.piece.version, Edit(What.DIRECTION, ("n1",), "up"))
+    desk.apply(2, now.piece.version, ByHand(Edit(What.DIRECTION, ("n1",), "up")))
 
 
 def test_a_score_that_cannot_be_read_either_is_left_alone(stocked: Engine, desk: Desk) -> None:
@@ -79,7 +79,7 @@ def test_a_summary_that_cannot_be_read_costs_no_more_than_its_picture(stocked: E
     shown = next(entry for entry in desk.pieces.shelf() if entry.id == 2)
     assert shown.summary is not None
     assert (shown.fault, shown.summary.measures) == ("", 0)
-    desk.change(2, 5, Edit(What.DIRECTION, ("n1",), "down"))
+    desk.apply(2, 5, ByHand(Edit(What.DIRECTION, ("n1",), "down")))
     shown = next(entry for entry in desk.pieces.shelf() if entry.id == 2)
     assert shown.summary is not None
     assert shown.summary.measures > 0

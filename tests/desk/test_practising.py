@@ -12,7 +12,7 @@ from pathway.core.practice.drill import AskedBy, DrillAsk, Stage
 from pathway.core.practice.load import Because, HandAfter
 from pathway.core.practice.staircase import Verdict
 from pathway.core.practice.today import DayPlace
-from pathway.desk import Desk
+from pathway.desk import ByHand, Desk
 from pathway.desk.day import day_on_disk
 from pathway.desk.hearing import Hearing
 from pathway.desk.practising import Practising, Told, Try
@@ -65,7 +65,7 @@ def test_a_drill_is_made_anew_when_its_piece_changes(practising: Practising) -> 
     assert practising.drill(SLACK, ARRIVE, "violin") is before
     desk = practising._desk
     now = desk.open(SLACK)
-    desk.change(SLACK, now.piece.version, Edit(What.DIRECTION, ("n57",), "up"))
+    desk.apply(SLACK, now.piece.version, ByHand(Edit(What.DIRECTION, ("n57",), "up")))
     assert practising.drill(SLACK, ARRIVE, "violin").ready.at(2).plan != before.ready.at(2).plan
 
 

@@ -12,7 +12,7 @@ from hypothesis.strategies import booleans, integers, sampled_from
 
 from pathway.core.planning.edits import Edit, What
 from pathway.core.rig import preset
-from pathway.desk import Desk
+from pathway.desk import ByHand, Desk, OnRig
 from pathway.errors import Conflict
 from pathway.store import Notebook, Pieces, Rigs, open_database
 from tests.helpers import THOROUGH
@@ -39,7 +39,7 @@ def test_of_edits_that_arrive_together_one_is_kept_and_the_others_are_told(tmp_p
         def hand(n: int, version: int = version, start: threading.Barrier = start) -> bool:
             start.wait()
             try:
-                desks[n % 2].change(2, version, _turn(f"n{n + 1}", "up"))
+                desks[n % 2].apply(2, version, ByHand(_turn(f"n{n + 1}", "up")))
             except Conflict:
                 return False
             return True
@@ -70,7 +70,7 @@ class TwoPages(RuleBasedStateMachine):
         """A hand turns a bow on a page."""
         now = self.desk.open(2)
         try:
-            done = self.desk.change(2, self.saw[page], _turn(note, "up" if up else "down")).now
+            done = self.desk.apply(2, self.saw[page], ByHand(_turn(note, "up" if up else "down"))).now
         except Conflict:
             assert self.saw[page] != now.piece.version
             self.saw[page] = now.piece.version
@@ -100,7 +100,7 @@ class TwoPages(RuleBasedStateMachine):
     def play_on(self, page: int, rig: str) -> None:
         """Another rig."""
         try:
-            done = self.desk.play_on(2, self.saw[page], rig).now
+            done = self.desk.apply(2, self.saw[page], OnRig(self.desk.rigs.find(rig))).now
         except Conflict:
             self.saw[page] = self.desk.open(2).piece.version
             return

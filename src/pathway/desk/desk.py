@@ -7,34 +7,22 @@ from dataclasses import dataclass, replace
 
 from cachetools import LRUCache
 
-from pathway.core.planning import Plan, checked_tempo, glance, plan_part, replan
-from pathway.core.planning.advice.symptoms import Cause
-from pathway.core.planning.edits import Edit, edited_locks, label_of
-from pathway.core.planning.relief import reliefs
-from pathway.core.planning.taken import with_bars_of
-from pathway.core.planning.wish_checks import tunable
+from pathway.core.planning import Plan, checked_tempo, glance, plan_part
 from pathway.core.planning.wishes import Settings
 from pathway.core.rig import Rig, preset
+from pathway.desk.changes import Anew, OnRig, PlanChange, played_on
 from pathway.desk.drawing import Drawings
 from pathway.desk.helps import Help, Helps, Tried
 from pathway.desk.kept import Kept
-from pathway.desk.stored import as_revision, kept_or_free, part_of, plan_of
+from pathway.desk.open_piece import OpenPiece, State
+from pathway.desk.stored import as_revision, plan_of
 from pathway.errors import NotFound
 from pathway.formats.engraver import engraver
 from pathway.formats.score import PartScore, ScoreFile, at_pitch, guess_rig
-from pathway.store import KnownRig, NewPiece, Notebook, Pieces, Revision, Rigs, StoredPiece, Variant
+from pathway.store import NewPiece, Notebook, Pieces, Rigs, StoredPiece, Variant
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
 OPEN_PIECES = 12  # kept ready
-
-
-@dataclass(frozen=True, slots=True)
-class OpenPiece:
-    """A piece with its plan."""
-
-    piece: StoredPiece
-    plan: Plan
-    told: str = ""  # what could not stay as it was set
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,9 +39,7 @@ class Desk:
     def __init__(self, pieces: Pieces, notebook: Notebook, rigs: Rigs) -> None:
         self.pieces, self.notebook, self.rigs = pieces, notebook, rigs
         self.drawings = Drawings(OPEN_PIECES)
-        self._plans: Kept[Plan] = Kept(3 * OPEN_PIECES)
-        self._anew: Kept[Plan] = Kept(OPEN_PIECES)
-        self._refitted: Kept[OpenPiece] = Kept(OPEN_PIECES)
+        self._states: Kept[OpenPiece] = Kept(4 * OPEN_PIECES)  # and what they would be if planned anew
         self._helps = Helps()
         self._open: LRUCache[int, OpenPiece] = LRUCache(OPEN_PIECES)
         self._lock = threading.Lock()
@@ -89,7 +75,8 @@ class Desk:
         piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
         label = f"As first planned. {plan.tempo_told}".rstrip(". ")
         key = self.pieces.add(piece, as_revision(label, plan, ()))
-        self._plans.get_or_make((key, 0, known.version), lambda: plan)
+        now = OpenPiece(self.pieces.piece(key), plan)
+        self._states.get_or_make(now.state, lambda: now)
         return key
 
     def open(self, key: int) -> OpenPiece:
@@ -128,24 +115,34 @@ class Desk:
         self.pieces.rename(key, " ".join(title.split()), " ".join(part_name.split()))
         with self._lock:
             self._open.pop(key, None)
-        self._plans.drop(_state(now.piece))
+        self._states.drop(now.state)
 
     def stop_engraving(self) -> None:
         """Give up every score that is being read or drawn."""
         engraver().stop()
 
-    def change(self, key: int, version: int, edit: Edit) -> Edited:
-        """Do an edit and plan around it.
+    def apply(self, key: int, version: int, change: PlanChange) -> Edited:
+        """Do something to the plan of a piece; it joins the history.
 
         Raises:
-            NotFound: no such piece or note.
+            NotFound: no such piece, or what the change speaks of.
             Conflict: the piece has changed meanwhile.
-            PlanError, OutOfRange: a value that cannot be, or locks that leave no way.
+            PlanError, OutOfRange, ScoreError: it cannot be.
         """
         with self._changing(key, version) as now:
-            locks = edited_locks(now.plan, edit)
-            plan = replan(now.plan, locks.values())
-            return self._save(now, version, as_revision(label_of(now.plan, edit), plan, locks.values()), plan)
+            made = change.made(now)
+            saved = self.pieces.edit(made.piece, version, made.piece.revision)
+            kept = replace(made, piece=saved)
+            self._states.get_or_make(kept.state, lambda: kept)
+            return Edited(self._hold(kept), now.plan)
+
+    def tried(self, key: int, change: PlanChange) -> Plan:
+        """Return the plan of a piece as a change would make it, without keeping it.
+
+        Raises:
+            NotFound, PlanError, OutOfRange, ScoreError: as for apply.
+        """
+        return change.made(self.open(key)).plan
 
     def helps(self, key: int, note: str) -> list[Help]:
         """Return what helps against the findings that speak of a note; every fix has been tried.
@@ -162,19 +159,7 @@ class Desk:
                 return self.open(key).plan is now.plan
 
         about = [finding for finding in now.plan.findings if note in finding.notes]
-        return [Help(f, tuple(self._helps.against(_state(now.piece), now.plan, f, unchanged))) for f in about]
-
-    def take(self, key: int, version: int, note: str, code: str, fix: str) -> Edited:
-        """Take a fix of a finding: its wishes join the player's own.
-
-        Raises:
-            NotFound: no such piece, or a fix that is not offered any more.
-            Conflict, PlanError, OutOfRange: as for change.
-        """
-        with self._changing(key, version) as now:
-            tried = self.with_fix(key, note, code, fix)
-            label = f"Bar {now.plan.note[note].measure}: {tried.text.lower()}"
-            return self._save(now, version, as_revision(label, tried.plan, tried.plan.locks.values()), tried.plan)
+        return [Help(f, tuple(self._helps.against(now.state, now.plan, f, unchanged))) for f in about]
 
     def with_fix(self, key: int, note: str, code: str, fix: str) -> Tried:
         """Return the plan as a fix of a finding would make it.
@@ -185,25 +170,11 @@ class Desk:
         """
         now = self.open(key)
         about = (f for f in now.plan.findings if f.code == code and note in f.notes)
-        found = (self._helps.taken(_state(now.piece), now.plan, finding, fix) for finding in about)
+        found = (self._helps.taken(now.state, now.plan, finding, fix) for finding in about)
         tried = next((one for one in found if one is not None), None)
         if tried is None:
             raise NotFound("This help is not offered any more", advice="Choose the finding again.")
         return tried
-
-    def relieve(self, key: int, version: int, note: str, cause: Cause, fix: str) -> Edited:
-        """Take a change against a cause of what is heard.
-
-        Raises:
-            NotFound: no such piece or note, or a change that is not offered any more.
-            Conflict, PlanError, OutOfRange: as for change.
-        """
-        with self._changing(key, version) as now:
-            relief = next((one for one in reliefs(now.plan, note, cause) if one.fix.id == fix), None)
-            if relief is None:
-                raise NotFound("This help is not offered any more", advice="Say again what you hear.")
-            label = f"Bar {now.plan.note[note].measure}: {relief.fix.text().lower()}"
-            return self._save(now, version, as_revision(label, relief.plan, relief.plan.locks.values()), relief.plan)
 
     def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
         """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.
@@ -216,46 +187,8 @@ class Desk:
             now = self.open(key)
             return replace(now, plan=glance(now.plan, checked_tempo(tempo_bpm), notes))
 
-    def at_tempo(self, key: int, tempo_bpm: float) -> OpenPiece:
-        """Return a piece planned at another tempo, without keeping it.
-
-        Raises:
-            OutOfRange: not a tempo.
-            NotFound: there is no such piece.
-        """
-        now = self.open(key)
-        settings = replace(now.plan.draft.settings, tempo_bpm=checked_tempo(tempo_bpm))
-        return replace(now, plan=plan_part(now.plan.part, now.plan.rig, settings, now.piece.revision.locks))
-
-    def tried(
-        self,
-        key: int,
-        tempo_bpm: float | None = None,
-        edit: Edit | None = None,
-        change: Callable[[Rig], Rig] | None = None,
-    ) -> Plan:
-        """Return a piece planned with one thing changed, without keeping it.
-
-        Args:
-            key: of the piece.
-            tempo_bpm: another tempo.
-            edit: wishes of notes.
-            change: of the rig that it is played on.
-
-        Raises:
-            NotFound: there is no such piece or note.
-            OutOfRange, PlanError, RigError: it cannot be.
-        """
-        now = self.open(key)
-        if tempo_bpm is not None:
-            return self.at_tempo(key, tempo_bpm).plan
-        if edit is not None:
-            return replan(now.plan, edited_locks(now.plan, edit).values())
-        known = self.rigs.find(now.piece.rig)
-        return _on(now.piece, replace(known, rig=change(known.rig) if change else known.rig)).plan
-
     def refit(self, key: int, version: int, change: Callable[[Rig], Rig]) -> None:
-        """Change the player's rig and plan a piece on it; a typical rig becomes one of the player's own by it.
+        """PlanChange the player's rig and plan a piece on it; a typical rig becomes one of the player's own by it.
 
         Raises:
             NotFound: there is no such piece.
@@ -267,56 +200,16 @@ class Desk:
             if known.own:  # all its pieces are shown on it as it is now
                 self.rigs.save(known.key, change(known.rig))
             else:
-                self.play_on(key, version, self.rigs.changed(known, change(known.rig)))
+                self.apply(key, version, OnRig(self.rigs.find(self.rigs.changed(known, change(known.rig)))))
 
     def anew(self, key: int) -> Plan:
         """Return a piece planned anew with all that the player wishes, without keeping it.
-
-        Edits keep the bows they find as they are where they can, so that many of them leave a path that is not the
-        best any more.
 
         Raises:
             NotFound: there is no such piece.
         """
         now = self.open(key)
-        plan, locks = now.plan, now.piece.revision.locks
-        return self._anew.get_or_make(
-            _state(now.piece), lambda: plan_part(plan.part, plan.rig, plan.draft.settings, locks)
-        )
-
-    def take_anew(self, key: int, version: int) -> Edited:
-        """Make the plan the one that is planned anew.
-
-        Raises:
-            NotFound, Conflict: as for change.
-        """
-        with self._changing(key, version) as now:
-            plan = self.anew(key)
-            return self._save(now, version, as_revision("The rest planned anew", plan, now.piece.revision.locks), plan)
-
-    def choose(self, key: int, version: int, label: str, settings: Settings) -> Edited:
-        """Plan a piece with other choices: its passages, with the rest of it kept, or its changes of tempo.
-
-        Raises:
-            PlanError, OutOfRange: choices that cannot be.
-            NotFound, Conflict: as for change.
-        """
-        with self._changing(key, version) as now:
-            locks = now.piece.revision.locks
-            plan = replan(now.plan, locks, settings)
-            return self._save(now, version, as_revision(label, plan, locks), plan)
-
-    def play_on(self, key: int, version: int, rig_key: str) -> Edited:
-        """Plan a piece anew on another rig; wishes that it cannot keep are left out.
-
-        Raises:
-            NotFound: no such piece or rig.
-            ScoreError: the piece does not lie on that instrument.
-            Conflict: as for change.
-        """
-        with self._changing(key, version) as now:
-            other = _on(now.piece, self.rigs.find(rig_key))
-            return self._save(replace(now, piece=other.piece), version, other.piece.revision, other.plan, now.plan)
+        return self._states.get_or_make((now.state, "anew"), lambda: Anew().made(now)).plan
 
     def mend(self, key: int) -> None:
         """Make a piece that cannot be read one that can: its last sound state, or else its part planned anew.
@@ -338,9 +231,7 @@ class Desk:
         with self._lock:
             self._open.clear()
         self.drawings.clear()
-        self._plans.clear()
-        self._anew.clear()
-        self._refitted.clear()
+        self._states.clear()
         self._helps.forget()
 
     def variant(self, key: int, id_: int) -> tuple[Variant, Plan]:
@@ -352,60 +243,6 @@ class Desk:
         now, variant = self.open(key), self.notebook.variant(key, id_)
         other = replace(now.piece, revision=variant.revision)
         return variant, plan_of(other, self.rigs.find(now.piece.rig).rig, now.plan)
-
-    def take_variant(self, key: int, version: int, id_: int) -> Edited:
-        """Make a variant the plan.
-
-        Raises:
-            NotFound, Conflict: as for change.
-        """
-        with self._changing(key, version) as now:
-            variant, plan = self.variant(key, id_)
-            revision = as_revision(f"Variant {variant.name}", plan, variant.revision.locks)
-            return self._save(now, version, revision, plan)
-
-    def take_bars(self, key: int, version: int, other: Plan, name: str, bars: Collection[str]) -> Edited:
-        """Take the bows of another plan of a piece in some bars; what is wished elsewhere stays.
-
-        Raises:
-            PlanError: these bows leave no way.
-            NotFound, Conflict: as for change.
-        """
-        with self._changing(key, version) as now:
-            locks = with_bars_of(now.plan, other, bars)
-            plan = replan(now.plan, locks.values())
-            told = f"Bar {', '.join(bars)}: as {name}"
-            return self._save(now, version, as_revision(told, plan, locks.values()), plan)
-
-    def set_tempo(self, key: int, version: int, tempo_bpm: float) -> Edited:
-        """Plan a piece at another tempo; locks stay.
-
-        Raises:
-            OutOfRange: not a tempo.
-            NotFound, Conflict: as for change.
-        """
-        with self._changing(key, version) as now:
-            plan, locks = self.at_tempo(key, tempo_bpm).plan, now.piece.revision.locks
-            return self._save(now, version, as_revision(f"Tempo {tempo_bpm:g}", plan, locks), plan)
-
-    def tune(self, key: int, version: int, tuning: tuple[int, ...]) -> Edited:
-        """Plan a piece with its strings tuned otherwise; without pitches as its rig has them.
-
-        Args:
-            key: of the piece.
-            version: the player saw.
-            tuning: pitches of the open strings, the lowest first.
-
-        Raises:
-            PlanError: the strings cannot be tuned so.
-            NotFound, Conflict: as for change.
-        """
-        with self._changing(key, version) as now:
-            rig, locks = self.rigs.find(now.piece.rig).rig, now.piece.revision.locks
-            tuning = () if tuning == tuple(string.midi for string in rig.instrument.strings) else tuning
-            plan = plan_part(now.plan.part, rig, replace(now.plan.draft.settings, tuning=tuning), locks)
-            names = " ".join(string.letter for string in plan.rig.instrument.strings)
-            return self._save(now, version, as_revision(f"Strings tuned {names}", plan, locks), plan)
 
     def step(self, key: int, version: int, by: int) -> Edited:
         """Undo (−1) or redo (+1).
@@ -438,38 +275,19 @@ class Desk:
             self.pieces.still(key, version)
             yield self.open(key)
 
-    def _save(self, now: OpenPiece, version: int, revision: Revision, plan: Plan, before: Plan | None = None) -> Edited:
-        saved = self.pieces.edit(now.piece, version, revision)
-        self._plans.get_or_make(_state(saved), lambda: plan)
-        return Edited(self._hold(OpenPiece(saved, plan)), before or now.plan)
-
     def _opened(self, piece: StoredPiece, near: Plan | None = None) -> OpenPiece:
         known = self.rigs.find(piece.rig)
-        if known.version != piece.rig_version:  # shown as the rig is now; kept with the next change
-            return self._hold(self._refitted.get_or_make((*_state(piece), known.version), lambda: _on(piece, known)))
-        plan = self._plans.get_or_make(_state(piece), lambda: plan_of(piece, known.rig, near))
-        return self._hold(OpenPiece(piece, plan, known.fault))
+
+        def made() -> OpenPiece:
+            if known.version != piece.rig_version:  # shown as the rig is now; kept with the next change
+                return played_on(piece, known)
+            return OpenPiece(piece, plan_of(piece, known.rig, near), known.fault)
+
+        found = self._states.get_or_make(State(piece.id, piece.version, known.version), made)
+        return self._hold(replace(found, piece=replace(found.piece, last_note=piece.last_note)))
 
     def _hold(self, now: OpenPiece) -> OpenPiece:
         """Keep a piece at hand."""
         with self._lock:
             self._open[now.piece.id] = now
         return now
-
-
-def _on(piece: StoredPiece, known: KnownRig) -> OpenPiece:
-    """Search the path of a piece anew on a rig; wishes that the rig cannot keep are left out, and that is said."""
-    part, settings, locks = at_pitch(part_of(piece), known.rig), piece.revision.settings, piece.revision.locks
-    label = f"Played on {known.name}"
-    if not tunable(known.rig.instrument, settings.tuning):
-        settings, label = replace(settings, tuning=()), f"{label}, its strings as they are"
-    plan, kept = kept_or_free(part, known.rig, settings, locks)
-    if not kept:
-        locks, label = (), f"{label}; what was set by hand did not fit it"
-    told = "" if kept and settings.tuning == piece.revision.settings.tuning else f"{label}."
-    on = replace(piece, rig=known.key, rig_version=known.version, revision=as_revision(label, plan, locks))
-    return OpenPiece(on, plan, told)
-
-
-def _state(piece: StoredPiece) -> tuple[int, int, int]:
-    return piece.id, piece.version, piece.rig_version

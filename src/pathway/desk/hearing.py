@@ -12,8 +12,9 @@ from pathway.core.rig import preset
 from pathway.core.sound import SAMPLES, Manner, Playable, plain_tones, playable, render
 from pathway.core.sound.otherwise import as_it_should, at_point, with_symptom
 from pathway.core.sound.spans import Scope, span_around
-from pathway.desk.desk import Desk, OpenPiece
+from pathway.desk.desk import Desk
 from pathway.desk.kept import Kept
+from pathway.desk.open_piece import OpenPiece
 from pathway.errors import OutOfRange
 from pathway.formats.score import PartEntry, ScoreFile, at_pitch, guess_rig
 from pathway.formats.wav import wav
@@ -62,7 +63,7 @@ class Hearing:
             PlanError: no note begins there.
         """
         now = self._desk.open(key)
-        state = (key, now.piece.version, now.piece.rig_version, where, other, helped)
+        state = (now.state, where, other, helped)
 
         def made() -> Clip:
             plan = self._plan(key, other)
@@ -94,7 +95,7 @@ class Hearing:
             PlanError: no note begins there.
         """
         now, span = self._desk.open(key), _checked(*span)
-        state = (key, now.piece.version, now.piece.rig_version, number)
+        state = (now.state, number)
         other = self._seconds.get_or_make(state, lambda: _in_time_with(now, number))
 
         def made() -> Clip:
@@ -118,7 +119,7 @@ class Hearing:
             NotFound, OutOfRange, ScoreError, PlanError: as for second.
         """
         now, span = self._desk.open(key), _checked(*span)
-        state = (key, now.piece.version, now.piece.rig_version, number, slower)
+        state = (now.state, number, slower)
         other = self._seconds.get_or_make(state, lambda: _in_time_with(now, number, slower))
         begin, end = span[0] / slower, span[1] / slower
         return self._clips.get_or_make((*state, span), lambda: _clip(other, begin, end, helped=True))

@@ -20,9 +20,10 @@ from pathway.core.sound import playable
 from pathway.core.sound.otherwise import with_symptom
 from pathway.core.takes import listen
 from pathway.core.takes.judging import Judged, judged
-from pathway.desk.desk import Desk, OpenPiece
+from pathway.desk.desk import Desk
 from pathway.desk.hearing import Clip, Hearing
 from pathway.desk.kept import Kept
+from pathway.desk.open_piece import OpenPiece
 from pathway.desk.stored import drawn, engraved_alone
 from pathway.formats.part_writer import Written, write_part
 from pathway.formats.recording import from_pcm
@@ -236,8 +237,7 @@ class Practising:
             NotFound: there is no such piece.
         """
         now = self._desk.open(piece)
-        state = (piece, now.piece.version, now.piece.rig_version)
-        return self._offers.get_or_make(state, lambda: offers_of(now.plan))
+        return self._offers.get_or_make(now.state, lambda: offers_of(now.plan))
 
     def offers_at(self, piece: int, note: str) -> list[Offer]:
         """Return the drills for the findings of a note, or else for its bar.

@@ -1,6 +1,6 @@
 """Takes on the desk: kept with the plan that they are of, listened to once, then at hand."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from pathway.core.arrays import FloatArray
@@ -11,6 +11,7 @@ from pathway.core.sound import playable
 from pathway.core.takes import Listened, listen
 from pathway.core.takes.proposals import Proposal, proposals
 from pathway.core.takes.summary import TakeSummary, summary
+from pathway.desk.changes import AtTempo, ByHand, OnRig, PlanChange
 from pathway.desk.desk import Desk
 from pathway.desk.kept import Kept
 from pathway.errors import NotFound, PathwayError
@@ -126,7 +127,7 @@ class Taking:
         found = []
         for one in proposals(heard, now.plan.strokes, now.plan.rig, now.plan.draft.tempo_bpm, say):
             try:
-                then = self._desk.tried(piece, one.tempo, one.edit, one.rig)
+                then = self._desk.tried(piece, self._change(piece, one))
             except PathwayError:  # it cannot be bowed so
                 continue
             found.append(Proposed(one, len(now.plan.findings), len(then.findings)))
@@ -142,12 +143,19 @@ class Taking:
         one = next((found.proposal for found in self.proposals(piece, id_) if found.proposal.key == key), None)
         if one is None:
             raise NotFound("The take does not propose this any more", advice="Reload the page.")
-        if one.tempo is not None:
-            self._desk.set_tempo(piece, version, one.tempo)
-        elif one.edit is not None:
-            self._desk.change(piece, version, one.edit)
-        elif one.rig is not None:
+        if one.rig is not None:
             self._desk.refit(piece, version, one.rig)
+        else:
+            self._desk.apply(piece, version, self._change(piece, one))
+
+    def _change(self, piece: int, one: Proposal) -> PlanChange:
+        """Return what a proposal does to the plan, where that can be tried."""
+        if one.edit is not None:
+            return ByHand(one.edit)
+        if one.tempo is not None:
+            return AtTempo(one.tempo)
+        known = self._desk.rigs.find(self._desk.open(piece).piece.rig)
+        return OnRig(replace(known, rig=one.rig(known.rig) if one.rig else known.rig))
 
     def heard(self, piece: int, id_: int) -> HeardTake:
         """Return a take with what is heard in it.
@@ -163,7 +171,7 @@ class Taking:
             begin, end = self.times(piece, (take.first, take.last))
             return listen(playable(now.plan), samples, rate, begin, end)
 
-        alone = self._heard.get_or_make((piece, now.piece.version, now.piece.rig_version, id_), made)
+        alone = self._heard.get_or_make((now.state, id_), made)
         others = [one.figures.could for one in self.takes.of(piece) if one.figures and one.id != id_]
         found = alone.beside(others)
         figures = figures_of(found)

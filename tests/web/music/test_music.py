@@ -220,7 +220,7 @@ def test_a_tempo_of_ones_own_from_a_place_on(demo: TestClient) -> None:
     [
         ({"start": "bar 99"}, "no bowed note"),
         ({"start": "bar 3", "end": "bar 2"}, "ends before it begins"),
-        ({"offset_db": 40}, "offset_db"),
+        ({"offset_db": 40}, "offset of passage 1 is 40"),
         ({"type": "sneeze"}, "stroke type"),
     ],
 )

@@ -10,7 +10,7 @@ from starlette.responses import Response
 from pathway.core.planning.characters import as_character
 from pathway.core.planning.passages import carved, taken_away
 from pathway.core.planning.wishes import Passage, Settings, Style, TempoChange, identified
-from pathway.desk import Desk, OpenPiece
+from pathway.desk import Chosen, Desk, OpenPiece
 from pathway.errors import NotFound
 from pathway.formats.wishes_document import note_at, placed_passage
 from pathway.web.music.forms import PassageForm
@@ -91,7 +91,7 @@ def set_passage(
     passages[id_] = as_character(changed, form.word.strip()) if form.word else changed
     settings = replace(now.plan.draft.settings, passages=carved(now.plan.part, tuple(passages.values()), id_))
     label = f"{name_of(_by_id(settings.passages, id_))}: {form.start} to {form.end}"
-    return _changed(request, pages, desk, desk.choose(key, form.version, label, settings).now, id_)
+    return _changed(request, pages, desk, desk.apply(key, form.version, Chosen(label, settings)).now, id_)
 
 
 def _with_one(settings: Settings, id_: int, passage: Passage) -> Settings:
@@ -107,7 +107,7 @@ def remove_passage(
     settings = desk.open(key).plan.draft.settings
     label = f"{name_of(_by_id(identified(settings.passages), id_))}: taken away"
     settings = replace(settings, passages=taken_away(settings.passages, id_))
-    return _changed(request, pages, desk, desk.choose(key, version, label, settings).now)
+    return _changed(request, pages, desk, desk.apply(key, version, Chosen(label, settings)).now)
 
 
 @router.post("/steps/{id_}")
@@ -138,7 +138,7 @@ def set_step(
     label = f"{name_of(after)}: {what.value} {by}"
     if louder_db is not None:
         label = f"{name_of(after)}: {abs(louder_db):g} dB {'louder' if louder_db > 0 else 'softer'}"
-    return _changed(request, pages, desk, desk.choose(key, version, label, settings).now)
+    return _changed(request, pages, desk, desk.apply(key, version, Chosen(label, settings)).now)
 
 
 @router.post("/piece")
@@ -159,7 +159,7 @@ def set_piece(
     if early_chords is not None:
         settings = replace(settings, chords_before_beat=early_chords)
         label = f"Chords {'before' if early_chords else 'on'} the beat"
-    return _changed(request, pages, desk, desk.choose(key, version, label, settings).now)
+    return _changed(request, pages, desk, desk.apply(key, version, Chosen(label, settings)).now)
 
 
 @router.post("/tempi")
@@ -178,7 +178,7 @@ def set_tempo_from(
     others = tuple(tempo for tempo in now.plan.draft.settings.tempi if tempo.note != note)
     tempi = (*others, TempoChange(note, bpm / MusicView(now.piece, now.plan).tempo_factor))
     settings = replace(now.plan.draft.settings, tempi=tempi)
-    return _changed(request, pages, desk, desk.choose(key, version, f"{at}: tempo {bpm:g}", settings).now)
+    return _changed(request, pages, desk, desk.apply(key, version, Chosen(f"{at}: tempo {bpm:g}", settings)).now)
 
 
 @router.post("/tempi/{note}/remove")
@@ -190,7 +190,7 @@ def remove_tempo(
     tempi = tuple(tempo for tempo in now.plan.draft.settings.tempi if tempo.note != note)
     place = now.plan.note[note].where if note in now.plan.note else note
     settings = replace(now.plan.draft.settings, tempi=tempi)
-    return _changed(request, pages, desk, desk.choose(key, version, f"{place}: tempo as printed", settings).now)
+    return _changed(request, pages, desk, desk.apply(key, version, Chosen(f"{place}: tempo as printed", settings)).now)
 
 
 @router.post("/history/{way}")

@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from starlette.responses import Response
 
+from pathway.desk import OnRig, Tuned
 from pathway.web.rigs.view import RigView, TuningView
 from pathway.web.shared.deps import ChoicesOf, DeskOf, IdOf, PagesOf, go_to
 from pathway.web.shared.way import way_of
@@ -33,7 +34,7 @@ def play_on(
     request: Request, key: IdOf, version: Annotated[int, Form()], rig: Annotated[str, Form()], desk: DeskOf
 ) -> Response:
     """Play the piece on another rig: every bow is planned anew."""
-    desk.play_on(key, version, rig)
+    desk.apply(key, version, OnRig(desk.rigs.find(rig)))
     return go_to(request, f"/pieces/{key}/rig")
 
 
@@ -46,5 +47,6 @@ def tune(
     pitch: Annotated[list[int], Form(max_length=8)] = [],  # noqa: B006
 ) -> Response:
     """Tune the strings for this piece, the lowest first; without pitches as the rig has them."""
-    desk.tune(key, version, tuple(pitch))
+    own = desk.rigs.find(desk.open(key).piece.rig)
+    desk.apply(key, version, Tuned(own, tuple(pitch)))
     return go_to(request, f"/pieces/{key}/rig")

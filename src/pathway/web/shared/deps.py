@@ -1,6 +1,7 @@
 """What routes take from the app."""
 
-from typing import Annotated, cast
+from collections.abc import Callable
+from typing import Annotated, TypeVar
 
 from fastapi import Depends, Path, Request
 from sqlalchemy import Engine
@@ -16,46 +17,18 @@ from pathway.desk.taking import Taking
 from pathway.store import ChoiceStore, Waiting
 from pathway.web.shared.pages import Pages
 
-
-def _desk(request: Request) -> Desk:
-    return cast(Desk, request.app.state.desk)
+_Part = TypeVar("_Part")
 
 
-def _choices(request: Request) -> ChoiceStore:
-    return cast(ChoiceStore, request.app.state.choices)
+def _held(kind: type[_Part], name: str) -> Callable[[Request], _Part]:
+    """Return what finds a part of the app under the name that ``web.app`` gave it."""
 
+    def find(request: Request) -> _Part:
+        found = getattr(request.app.state, name)
+        assert isinstance(found, kind)
+        return found
 
-def _hearing(request: Request) -> Hearing:
-    return cast(Hearing, request.app.state.hearing)
-
-
-def _practising(request: Request) -> Practising:
-    return cast(Practising, request.app.state.practising)
-
-
-def _taking(request: Request) -> Taking:
-    return cast(Taking, request.app.state.taking)
-
-
-def _exchange(request: Request) -> Exchange:
-    return cast(Exchange, request.app.state.exchange)
-
-
-def _simulating(request: Request) -> Simulating:
-    return cast(Simulating, request.app.state.simulating)
-
-
-def _engine(request: Request) -> Engine:
-    return cast(Engine, request.app.state.engine)
-
-
-def _waiting(request: Request) -> Waiting:
-    found: Waiting = request.app.state.waiting
-    return found
-
-
-def _pages(request: Request) -> Pages:
-    return cast(Pages, request.app.state.pages)
+    return find
 
 
 def go_to(request: Request, path: str) -> Response:
@@ -69,18 +42,20 @@ MOST_ID = 2**63 - 1  # that the store can hold
 IdOf = Annotated[int, Path(ge=-MOST_ID, le=MOST_ID)]
 
 
-def _say(request: Request) -> Speech:
-    return _choices(request).get().speech
+ChoicesOf = Annotated[ChoiceStore, Depends(_held(ChoiceStore, "choices"))]
+
+
+def _say(choices: ChoicesOf) -> Speech:
+    return choices.get().speech
 
 
 SayOf = Annotated[Speech, Depends(_say)]
-EngineOf = Annotated[Engine, Depends(_engine)]
-PractisingOf = Annotated[Practising, Depends(_practising)]
-ExchangeOf = Annotated[Exchange, Depends(_exchange)]
-SimulatingOf = Annotated[Simulating, Depends(_simulating)]
-TakingOf = Annotated[Taking, Depends(_taking)]
-HearingOf = Annotated[Hearing, Depends(_hearing)]
-DeskOf = Annotated[Desk, Depends(_desk)]
-ChoicesOf = Annotated[ChoiceStore, Depends(_choices)]
-WaitingOf = Annotated[Waiting, Depends(_waiting)]
-PagesOf = Annotated[Pages, Depends(_pages)]
+EngineOf = Annotated[Engine, Depends(_held(Engine, "engine"))]
+PractisingOf = Annotated[Practising, Depends(_held(Practising, "practising"))]
+ExchangeOf = Annotated[Exchange, Depends(_held(Exchange, "exchange"))]
+SimulatingOf = Annotated[Simulating, Depends(_held(Simulating, "simulating"))]
+TakingOf = Annotated[Taking, Depends(_held(Taking, "taking"))]
+HearingOf = Annotated[Hearing, Depends(_held(Hearing, "hearing"))]
+DeskOf = Annotated[Desk, Depends(_held(Desk, "desk"))]
+WaitingOf = Annotated[Waiting, Depends(_held(Waiting, "waiting"))]
+PagesOf = Annotated[Pages, Depends(_held(Pages, "pages"))]

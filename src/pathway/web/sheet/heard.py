@@ -6,6 +6,7 @@ from fastapi import APIRouter, Form, Request
 from starlette.responses import Response
 
 from pathway.core.planning.advice.symptoms import Heard
+from pathway.desk import Relieved
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.sheet.diagnosis import Diagnosis
 from pathway.web.sheet.routes import edited
@@ -49,4 +50,4 @@ def relieve(
 ) -> Response:
     """Take a change against a cause of what is heard."""
     confirmed = Diagnosis(desk, key, note, heard, cause).confirmed
-    return edited(request, pages, desk, desk.relieve(key, version, note, confirmed, fix), note)
+    return edited(request, pages, desk, desk.apply(key, version, Relieved(note, confirmed, fix)), note)

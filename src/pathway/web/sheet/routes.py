@@ -9,7 +9,7 @@ from starlette.responses import Response, StreamingResponse
 
 from pathway.core.planning.edits import Edit, What
 from pathway.core.sound.otherwise import sounds_otherwise
-from pathway.desk import Desk, Edited
+from pathway.desk import AtTempo, ByHand, Desk, Edited, HelpTaken
 from pathway.errors import NotYet
 from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, go_to
 from pathway.web.shared.live import changes
@@ -116,7 +116,13 @@ def take_fix(
     pages: PagesOf,
 ) -> Response:
     """Take a fix of a finding."""
-    return edited(request, pages, desk, desk.take(key, version, note, code, fix), note)
+    return edited(
+        request,
+        pages,
+        desk,
+        desk.apply(key, version, HelpTaken(note, lambda: desk.with_fix(key, note, code, fix))),
+        note,
+    )
 
 
 class EditForm(BaseModel):
@@ -138,7 +144,7 @@ class EditForm(BaseModel):
 @router.post("/edit")
 def edit(request: Request, key: IdOf, form: Annotated[EditForm, Form()], desk: DeskOf, pages: PagesOf) -> Response:
     """Set something of some notes or their strokes, move it by a step, or leave it to the plan again."""
-    return edited(request, pages, desk, desk.change(key, form.version, form.edit), form.note)
+    return edited(request, pages, desk, desk.apply(key, form.version, ByHand(form.edit)), form.note)
 
 
 @router.post("/tempo")
@@ -152,7 +158,7 @@ def set_tempo(
     note: Annotated[str | None, Form()] = None,
 ) -> Response:
     """Plan the piece at another tempo; every line is sent, since glances at others may lie over them."""
-    return edited(request, pages, desk, desk.set_tempo(key, version, tempo), note, whole=True)
+    return edited(request, pages, desk, desk.apply(key, version, AtTempo(tempo)), note, whole=True)
 
 
 def edited(

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Path, Request
 from starlette.responses import Response
 
-from pathway.desk import Desk
+from pathway.desk import Anew, BarsTaken, Desk, VariantTaken
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf
 from pathway.web.shared.pages import Pages
 from pathway.web.sheet.compare import Comparison, Other
@@ -59,7 +59,7 @@ def take_variant(
     request: Request, key: IdOf, id_: IdOf, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf
 ) -> Response:
     """Make a variant the plan; the plan before it stays in the history."""
-    return edited(request, pages, desk, desk.take_variant(key, version, id_), None)
+    return edited(request, pages, desk, desk.apply(key, version, VariantTaken(lambda: desk.variant(key, id_))), None)
 
 
 @router.post("/variants/{id_}/take/{bar}")
@@ -74,7 +74,7 @@ def take_bar(
 ) -> Response:
     """Take one bar of a variant; what is wished elsewhere stays, and the bows around it follow."""
     variant, other = desk.variant(key, id_)
-    return edited(request, pages, desk, desk.take_bars(key, version, other, variant.name, [bar]), None)
+    return edited(request, pages, desk, desk.apply(key, version, BarsTaken(other, variant.name, [bar])), None)
 
 
 @router.get("/anew/compare")
@@ -86,7 +86,7 @@ def compare_anew(request: Request, key: IdOf, desk: DeskOf, pages: PagesOf) -> R
 @router.post("/anew/take")
 def take_anew(request: Request, key: IdOf, version: Annotated[int, Form()], desk: DeskOf, pages: PagesOf) -> Response:
     """Plan the piece anew, every wish kept."""
-    return edited(request, pages, desk, desk.take_anew(key, version), None)
+    return edited(request, pages, desk, desk.apply(key, version, Anew(lambda: desk.anew(key))), None)
 
 
 def _laid_over(request: Request, key: int, desk: Desk, pages: Pages, other: Other) -> Response:

@@ -44,17 +44,17 @@ def landings(rows: Rows, strings: Strings, hand: BowHand) -> dict[int, Landing]:
         np.asarray(hair_share(hand.tilt[0][off])),
     )
     place = rows.places[1][off]
-    columns = (
-        bounce.rate(place),
-        bounce.height(place, rates),
-        bounce.contact_time(place),
-        bounce.contact_share(place, rates),
-        bounce.dryness(place, rates),
-        bounce.landing_weight(place, rates),
-    )
-    led = (rates < HAND_LEADS_BELOW).tolist()
-    found = zip(*(np.asarray(column).tolist() for column in columns), led, strict=True)
-    return {i: Landing(*row) for i, row in zip(off.tolist(), found, strict=True)}
+    columns = {
+        "rate": bounce.rate(place),
+        "height": bounce.height(place, rates),
+        "contact": bounce.contact_time(place),
+        "share": bounce.contact_share(place, rates),
+        "dryness": bounce.dryness(place, rates),
+        "weight": bounce.landing_weight(place, rates),
+        "led": rates < HAND_LEADS_BELOW,
+    }
+    found = zip(*(np.asarray(column).tolist() for column in columns.values()), strict=True)
+    return {i: Landing(**dict(zip(columns, row, strict=True))) for i, row in zip(off.tolist(), found, strict=True)}
 
 
 def _spring(tension: float, length: float, contact: float) -> float:

@@ -43,11 +43,12 @@ class StrokesAsked:
 
 
 def _at(columns: _Columns, rows: IntArray) -> _Columns:
-    found: _Columns = type(columns)(*(getattr(columns, field.name)[rows] for field in fields(columns)))
+    found: _Columns = type(columns)(**{field.name: getattr(columns, field.name)[rows] for field in fields(columns)})
     return found
 
 
 def _around(columns: _Columns, before: int, middle: _Columns, last: int) -> _Columns:
-    named = ((getattr(columns, field.name), getattr(middle, field.name)) for field in fields(columns))
-    spliced: _Columns = type(columns)(*(np.concatenate([own[:before], other, own[last:]]) for own, other in named))
+    named = ((one.name, getattr(columns, one.name), getattr(middle, one.name)) for one in fields(columns))
+    joined = {name: np.concatenate([own[:before], other, own[last:]]) for name, own, other in named}
+    spliced: _Columns = type(columns)(**joined)
     return spliced

@@ -1,9 +1,9 @@
 """What is known of all strokes to be, quantity by quantity: for rules that look at the whole part at once."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, fields
 from functools import cached_property
-from itertools import starmap
+from operator import attrgetter
 from typing import Any
 
 import numpy as np
@@ -28,11 +28,16 @@ def of_kinds(tell: Callable[[StrokeType], float]) -> NDArray[Any]:
     return np.array([tell(kind) for kind in STROKE_TYPES.values()])
 
 
+def _quantities(tell: Mapping[str, Callable[[Any], object]], things: Sequence[Any]) -> dict[str, NDArray[Any]]:
+    """Return what is to be told of things, quantity by quantity, by name."""
+    return {name: np.array([one(thing) for thing in things]) for name, one in tell.items()}
+
+
 _STOPS_INSIDE = of_kinds(lambda kind: kind.stops_inside)
 _SUNG = of_kinds(lambda kind: kind.hair_a_note is None)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NotesAsked:
     """What is asked of all notes, and where they lie; arrays of shape (N,)."""
 
@@ -71,36 +76,49 @@ class NotesAsked:
         told = {key: (note.ask, place) for key, (note, place) in zip(alike, pairs, strict=True)}
         number = {key: n for n, key in enumerate(told)}
         at = [number[key] for key in alike]
-        timed = zip(*(_timed(note) for note, _ in pairs), strict=True)
-        lying = zip(*starmap(_lying, told.values()), strict=True)
-        return cls(*map(np.array, timed), *(np.array(column)[at] for column in lying))
+        timed = _quantities(_TIMED, [note for note, _ in pairs])
+        lying = {name: column[at] for name, column in _quantities(_LYING, list(told.values())).items()}
+        return cls(**timed, **lying)
 
     @property
     def strings(self) -> StringRow:
         """Return the leads as they sound."""
-        return StringRow(
-            self.impedance, self.loss_resistance, self.length, self.heaviness, self.furthest, self.stopped, self.loops
-        )
+        return StringRow(**{field.name: getattr(self, field.name) for field in fields(StringRow)})
 
 
-def _timed(note: Note) -> tuple[float, ...]:
-    return (
-        note.begin, note.end, note.sounding, note.level_db, *note.level_ends, note.pulse_db > 0, note.event.tied,
-        note.bows,
-    )  # fmt: skip
+_TIMED: Mapping[str, Callable[[Note], object]] = {
+    "begin": attrgetter("begin"),
+    "end": attrgetter("end"),
+    "sounding": attrgetter("sounding"),
+    "level": attrgetter("level_db"),
+    "opening": lambda note: note.level_ends[0],
+    "closing": lambda note: note.level_ends[1],
+    "accent": lambda note: note.pulse_db > 0,
+    "tied": attrgetter("event.tied"),
+    "bows": attrgetter("bows"),
+}
+_LYING: Mapping[str, Callable[[tuple[Ask, Placement]], object]] = {
+    "colour": lambda one: one[0].colour,
+    "colour_end": lambda one: one[0].colour_end,
+    "pace": lambda one: one[0].paces[0],
+    "pace_end": lambda one: one[0].paces[1],
+    "beta_from": lambda one: place_range(one[0].where, one[1].lead.furthest)[0],
+    "beta_to": lambda one: place_range(one[0].where, one[1].lead.furthest)[1],
+    "string": lambda one: one[1].strings[one[1].leading],
+    "midi": lambda one: one[1].pitches[one[1].leading],
+    "position": lambda one: one[1].position,
+    "voices": lambda one: len(one[1].strings),
+    "impedance": lambda one: one[1].lead.impedance,
+    "loss_resistance": lambda one: one[1].lead.loss_resistance,
+    "length": lambda one: one[1].lead.length,
+    "heaviness": lambda one: one[1].lead.heaviness,
+    "furthest": lambda one: one[1].lead.furthest,
+    "stopped": lambda one: one[1].lead.stopped,
+    "loops": lambda one: float(one[1].lead.loops),
+}
 
 
-def _lying(ask: Ask, placed: Placement) -> tuple[float, ...]:
-    lead, leading = placed.lead, placed.leading
-    furthest = lead.furthest
-    return (
-        ask.colour, ask.colour_end, *ask.paces, *place_range(ask.where, furthest), placed.strings[leading],
-        placed.pitches[leading], placed.position, len(placed.strings), lead.impedance, lead.loss_resistance,
-        lead.length, lead.heaviness, furthest, lead.stopped, float(lead.loops),
-    )  # fmt: skip
-
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StrokeColumns:
     """Arrays of shape (K,) over strokes to be."""
 
@@ -134,15 +152,15 @@ class StrokeColumns:
         begin, end = notes.begin[firsts], notes.end[ends - 1]
         separate = np.where(bows > 1, bows, np.add.reduceat(~notes.tied, firsts, dtype=np.int64))
         return cls(
-            begin,
-            end,
-            moving,
-            bows.astype(np.float64),
-            ends - firsts,
-            np.add.reduceat(notes.level * notes.sounding, firsts) / np.maximum(moving, 1e-9),
-            notes.accent[firsts],
-            np.divide(separate, end - begin, out=np.zeros(len(ends)), where=end > begin),
-            *map(np.array, zip(*map(_row, strokes), strict=True)),
+            begin=begin,
+            end=end,
+            moving=moving,
+            bows=bows.astype(np.float64),
+            notes=ends - firsts,
+            level=np.add.reduceat(notes.level * notes.sounding, firsts) / np.maximum(moving, 1e-9),
+            accented=notes.accent[firsts],
+            rate=np.divide(separate, end - begin, out=np.zeros(len(ends)), where=end > begin),
+            **_quantities(_OF_STROKES, strokes),
         )
 
     @cached_property
@@ -176,21 +194,20 @@ class StrokeColumns:
         return begins
 
 
-def _row(stroke: Segment) -> tuple[float, ...]:
-    return (
-        stroke.rest_before,
-        stroke.notes[0].event.measure,
-        _KINDS[stroke.kind.key],
-        stroke.strength,
-        stroke.first_of_bar,
-        stroke.upbeat,
-        stroke.grows,
-        stroke.proposed,
-        stroke.early,
-        stroke.is_chord,
-        stroke.notes[-1].ask.keep_back or 0.0,
-        stroke.ask.half is not Half.ANY,
-    )
+_OF_STROKES: Mapping[str, Callable[[Segment], object]] = {
+    "rest": attrgetter("rest_before"),
+    "measure": lambda stroke: stroke.notes[0].event.measure,
+    "kind": lambda stroke: _KINDS[stroke.kind.key],
+    "strength": attrgetter("strength"),
+    "first_of_bar": attrgetter("first_of_bar"),
+    "upbeat": attrgetter("upbeat"),
+    "grows": attrgetter("grows"),
+    "proposed": attrgetter("proposed"),
+    "early": attrgetter("early"),
+    "chord": attrgetter("is_chord"),
+    "keep_back": lambda stroke: stroke.notes[-1].ask.keep_back or 0.0,
+    "halved": lambda stroke: stroke.ask.half is not Half.ANY,
+}
 
 
 def rates_of(columns: StrokeColumns) -> FloatArray:
