@@ -4,8 +4,9 @@ import io
 import json
 import zipfile
 from dataclasses import replace
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from pathlib import Path
+from typing import Any
 
 import pytest
 from sqlalchemy import Engine
@@ -13,11 +14,12 @@ from sqlalchemy import Engine
 from pathway.core.planning.edits import Edit, What
 from pathway.core.planning.wishes import Passage
 from pathway.core.practice.log import PlayedSet
+from pathway.core.practice.staircase import Climb
 from pathway.core.rig import preset
-from pathway.desk import BarsTaken, ByHand, Chosen, Desk
+from pathway.desk import BarsTaken, ByHand, Chosen, Desk, OnRig
 from pathway.desk.exchange import Exchange
 from pathway.errors import NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
-from pathway.formats.piece_file import CONTENTS, is_piece_file, read_piece_file
+from pathway.formats.piece_file import CONTENTS, is_piece_file, read_piece_file, write_piece_file
 from pathway.formats.plan_exchange import document_of
 from pathway.formats.score import ScoreFile
 from pathway.store import Notebook, Pieces, Rigs, open_database
@@ -33,6 +35,7 @@ class _House:
     """A desk with all that lies beside it."""
 
     def __init__(self, folder: Path) -> None:
+        self.folder = folder
         self.engine: Engine = open_database(f"sqlite:///{folder / 'pathway.sqlite'}")
         self.desk = Desk(Pieces(self.engine), Notebook(self.engine), Rigs(self.engine))
         self.log, self.takes = PracticeLog(self.engine), Takes(self.engine, folder / "takes")
@@ -100,6 +103,61 @@ def test_a_piece_goes_out_and_comes_in_as_it_was(house: _House, tmp_path: Path) 
     (take,) = other.takes.of(new)
     assert other.takes.sound(take) == b"fLaC-sound"
     assert other.desk.rigs.own() == []
+
+
+def test_a_piece_takes_its_whole_history_along(house: _House, tmp_path: Path) -> None:
+    """Every state, to be undone; what was heard, where drills stand, when it is to be ready; the rig that it is on."""
+    key = house.add()
+    mine = house.desk.rigs.add("Mine", replace(preset("violin"), torque_limit=0.6), "violin")
+    house.desk.apply(key, 0, OnRig(house.desk.rigs.find(mine)))
+    house.furnish(key)
+    house.log.stand(key, "tempo-ladder.the hair.6.n5.n8", Climb(2))
+    house.log.set_ready_by(key, date(2026, 12, 22))
+    data = house.exchange.pack(key, log=True, takes=True, history=True)
+    (tmp_path / "other").mkdir()
+    other = _House(tmp_path / "other")
+    for _ in range(2):  # the second lies beside the first, on the same rig
+        new = other.exchange.take_new(data)
+    told = [(entry.label, entry.when, entry.here) for entry in other.desk.pieces.history(new)]
+    assert told == [(entry.label, entry.when, entry.here) for entry in house.desk.pieces.history(key)]
+    assert len(told) == 4
+    assert [rig.rig.torque_limit for rig in other.desk.rigs.own()] == [0.6]
+    assert other.desk.open(new).plan.rig.torque_limit == 0.6
+    assert [heard.what for heard in other.desk.notebook.heard(new)] == ["grating"]
+    assert other.log.climb(new, "tempo-ladder.the hair.6.n5.n8") == Climb(2)
+    assert other.log.ready_by()[new] == date(2026, 12, 22)
+    first = other.desk.rewind(new, other.desk.open(new).piece.version, 0).now
+    assert first.plan.rig.torque_limit == preset("violin").torque_limit
+    assert first.piece.revision.locks == ()
+
+
+@pytest.mark.parametrize(
+    ("spoil", "said"),
+    [
+        (lambda told: told.update(at=9), "not whole"),
+        (lambda told: told["rows"]["revision"][0].update(rig="mine-7"), "not whole"),
+        (lambda told: told["rows"]["revision"][0].update(wishes={"style": "odd"}), "cannot be read"),
+        (lambda told: told["rows"]["revision"][0].update(created_at="0001-01-01T00:00:00Z"), "created_at"),
+        (lambda told: told["rows"]["revision"][0].update(path=[]), "cannot be read"),
+        (lambda told: told["rows"]["revision"].append(told["rows"]["revision"][0]), "cannot be read"),
+        (lambda told: told["rows"]["heard"][0].update(more="x"), "more is not known here"),
+        (lambda told: told["rows"]["heard"][0].update(note="x" * 101), "note must have no more than 100"),
+        (lambda told: told.pop("rows"), "not sound"),
+    ],
+)
+def test_a_history_that_is_not_sound_is_refused_and_nothing_is_kept(house: _House, spoil: Any, said: str) -> None:
+    """With what is wrong in it."""
+    key = house.add()
+    house.furnish(key)
+    told = json.loads(read_piece_file(house.exchange.pack(key, log=True, takes=True, history=True)).history or b"")
+    spoil(told)
+    file = read_piece_file(house.exchange.pack(key, log=True, takes=True))
+    spoilt = write_piece_file(replace(file, history=json.dumps(told).encode()))
+    sounds = sorted((house.folder / "takes").iterdir())
+    with pytest.raises(ScoreError, match=said):
+        house.exchange.take_new(spoilt)
+    assert [entry.id for entry in house.desk.pieces.shelf()] == [key]
+    assert sorted((house.folder / "takes").iterdir()) == sounds
 
 
 def test_log_and_takes_go_along_only_if_chosen(house: _House) -> None:

@@ -12,7 +12,7 @@ from pathway.core.practice.load import Cap, HandAfter
 from pathway.core.practice.log import PlayedSet, sessions_of
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.errors import NotFound
-from pathway.store import NewPiece, Pieces, Revision, pack_piece, unpack_piece
+from pathway.store import NewPiece, Pieces, Revision
 from pathway.store.database import writing
 from pathway.store.practice import Day, LimitsDoc, PracticeLog, known_cap
 from pathway.store.summary import PlanSummary
@@ -153,22 +153,6 @@ def test_a_drill_is_told_day_by_day(log: PracticeLog) -> None:
     sets = [_set(passed=True), _set("two"), _set("three", begun=WHEN + timedelta(days=2), top=True, tries=())]
     days = sessions_of(sets)
     assert [(one.passed, one.top) for one in days] == [(True, False)]
-
-
-def test_a_piece_takes_its_practice_along(log: PracticeLog, engine: Engine) -> None:
-    """In its file, and back beside the first one."""
-    key = Pieces(engine).add(
-        NewPiece("Whole", "Violin", "x.musicxml", document("d4:1"), "<mei/>", "violin"),
-        Revision("First", PLAN.draft.settings, (), PLAN.path, PlanSummary()),
-    )
-    log.keep(_set("two", piece=key))
-    log.set_ready_by(key, date(2026, 12, 22))
-    log.stand(key, "a..6", Climb(3))
-    there = unpack_piece(engine, pack_piece(engine, key))
-    assert [one.tries for one in log.sets(there)] == [(C,)]
-    assert log.ready_by()[there] == date(2026, 12, 22)
-    assert log.climb(there, "a..6") == Climb(3)
-    assert len(log.sets(key)) == 1
 
 
 def test_the_first_plan_is_remembered_by_its_findings(log: PracticeLog, engine: Engine) -> None:

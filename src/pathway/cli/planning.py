@@ -9,19 +9,17 @@ import typer
 
 from pathway.cli.section import plan_parts
 from pathway.cli.shared import ScoreArg, app, out, progress, read_part, refusals, refuse
-from pathway.core.planning import Plan, Settings, Style, plan_part
+from pathway.core.planning import Settings, Style, plan_part
 from pathway.core.planning.advice.symptoms import Heard, causes
 from pathway.core.planning.beats import Beat, beats_of
 from pathway.core.planning.wishes import Wishes
 from pathway.core.sound import SAMPLES, Manner, Playable, playable, render, with_click
 from pathway.core.sound.spans import span_of_bars
+from pathway.desk.home import BY_SUFFIX, GoingHome
 from pathway.errors import ScoreError
 from pathway.formats.midi import midi
-from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.plan_document import PlanDocument, read_plan_document
-from pathway.formats.plan_exchange import bow_marks, document_of
 from pathway.formats.plan_reading import broken_rules, playable_of
-from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile
 from pathway.formats.wav import wav
 from pathway.formats.wishes_document import note_at, placed, read_wishes
@@ -30,8 +28,6 @@ from pathway.report import (
     findings_of,
     summary_of,
 )
-
-ENDINGS = (".json", ".csv", ".musicxml", ".pdf", ".svg")  # in which a plan is written
 
 
 @app.command()
@@ -49,7 +45,7 @@ def plan(
     settings: Annotated[
         list[str] | None, typer.Option("--set", help="A number of the rig, such as bow.mass_g=58; may be repeated.")
     ] = None,
-    output: Annotated[Path | None, typer.Option("--out", help="Write .json, .csv, .musicxml, .pdf or .svg.")] = None,
+    output: Annotated[Path | None, typer.Option("--out", help=f"Write {', '.join(BY_SUFFIX)}.")] = None,
     quiet: Annotated[bool, typer.Option("--quiet", help="Print nothing.")] = False,
     *,
     parts: Annotated[
@@ -63,7 +59,8 @@ def plan(
             plan_parts(score, parts, Settings(tempo, style or Style.MODERN), output, unify=unify, quiet=quiet)
             return
         _check_ending(output)
-        file = ScoreFile(score.read_bytes(), score.name)
+        data = score.read_bytes()
+        file = ScoreFile(data, score.name)
         with progress("Reading the score", quiet):
             music, chosen = read_part(file, part, rig, settings or ())
         asked = placed(read_wishes(wishes.read_bytes()), music) if wishes else Wishes()
@@ -72,10 +69,11 @@ def plan(
         with progress("Planning every bow", quiet):
             planned = plan_part(music, chosen, choices, asked.locks)
         helps = not quiet or (output is not None and output.suffix == ".json")
+        home = GoingHome(planned, data, score.name, file.part(part).mei, helps)
         with progress("Trying what helps", quiet):
-            document = document_of(planned, with_fixes=helps)
+            document = home.document
         if output is not None:
-            _write(output, planned, document, file, part)
+            output.write_bytes(_written(home, output.suffix))
         if not quiet:
             out.print(summary_of(document))
             if output is not None:
@@ -143,31 +141,22 @@ def hear(
 
 
 def _check_ending(output: Path | None) -> None:
-    if output is not None and output.suffix not in ENDINGS:
+    if output is not None and output.suffix not in BY_SUFFIX:
         raise ScoreError(
-            f"Plans are written as {', '.join(ENDINGS)}, not as {output.suffix or 'a file without ending'}",
+            f"Plans are written as {', '.join(BY_SUFFIX)}, not as {output.suffix or 'a file without ending'}",
             place=output.name,
         )
 
 
-def _write(output: Path, planned: Plan, document: PlanDocument, file: ScoreFile, part: str | None) -> None:
-    if output.suffix == ".json":
-        output.write_text(document.to_json() + "\n", encoding="utf-8")
-    elif output.suffix == ".csv":
-        output.write_text(to_csv(document), encoding="utf-8")
-    elif output.suffix in {".pdf", ".svg"}:
-        from pathway.web.paper.command import printed_part  # noqa: PLC0415 - plans alone do not need the web
+def _written(home: GoingHome, suffix: str) -> bytes:
+    """Return what goes into a file."""
+    write = BY_SUFFIX[suffix].write
+    if write is not None:
+        return write(home)
+    from pathway.web.paper.command import printed_part  # noqa: PLC0415 - plans alone do not need the web
 
-        printed = printed_part(planned, file.part(part).mei)
-        output.write_bytes(printed.pdf if output.suffix == ".pdf" else printed.svg.encode())
-    elif file.takes_marks:
-        output.write_bytes(write_bow_marks(file.document, bow_marks(planned)))
-    else:
-        raise ScoreError(
-            "Bow marks can be written into MusicXML scores only",
-            place=output.name,
-            advice="Write .json or .csv, or bring the part in as MusicXML.",
-        )
+    printed = printed_part(home.plan, home.mei)
+    return printed.pdf if suffix == ".pdf" else printed.svg.encode()
 
 
 def _print_notes(document: PlanDocument) -> None:

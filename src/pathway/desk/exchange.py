@@ -1,11 +1,11 @@
 """Pieces to others and back: a file of open parts, somebody else's bowing as a variant, newer editions, other parts."""
 
 import json
+import tempfile
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from pathlib import PurePath
-from typing import Any
+from pathlib import Path, PurePath
 
 from sqlalchemy import Engine
 
@@ -26,7 +26,7 @@ from pathway.formats.plan_exchange import document_of
 from pathway.formats.rig_document import read_rig, rig_document
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.wishes_document import placed, read_wishes, wishes_document
-from pathway.store import NewPiece, StoredPiece
+from pathway.store import NewPiece, Notebook, Pieces, Rigs, StoredPiece, history_of, lay_history, open_database, settle
 from pathway.store.notebook import MOST_VARIANTS
 from pathway.store.practice import PracticeLog
 from pathway.store.succession import hand_over
@@ -66,8 +66,8 @@ class Exchange:
     def __init__(self, desk: Desk, log: PracticeLog, takes: Takes, engine: Engine) -> None:
         self._desk, self._log, self._takes, self._engine = desk, log, takes, engine
 
-    def pack(self, key: int, *, log: bool, takes: bool) -> bytes:
-        """Return a piece as a file, with its log and its takes if that is wished for.
+    def pack(self, key: int, *, log: bool, takes: bool, history: bool = False) -> bytes:
+        """Return a piece as a file, with its log, its takes and its history if that is wished for.
 
         Raises:
             NotFound: there is no such piece.
@@ -96,6 +96,7 @@ class Exchange:
                     for (code, note), reason in self._desk.notebook.asides(key).items()
                 ],
                 log=log_json(sets).encode() if log else None,
+                history=history_of(self._engine, key) if history else None,
                 takes=[(_take_doc(one), sound) for one in kept if (sound := self._sound(one))],
             )
         )
@@ -147,38 +148,34 @@ class Exchange:
         sets = read_log(file.log) if file.log is not None else []
         variants = [(name, placed(read_wishes(wishes), part)) for name, wishes in file.variants]
         takes = [(take, _when(take.begun), flac) for take, flac in file.takes]
-        rig_key, version = self._rig_here(own, file.title)
-        piece = NewPiece(file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=version)
-        key = self._desk.pieces.add(piece, as_revision("From a file" + UNFIT * (not kept), plan, locks))
-        for name, wishes in variants:
-            self._keep_variant(key, name, wishes.settings, wishes.locks, plan)
-        for aside in file.asides:
-            if aside.note in plan.note:
-                self._desk.notebook.lay_aside(key, aside.code, aside.note, aside.reason)
-        for played in sets:
-            self._log.keep(replace(played, piece=key, token=f"{key}-{played.token}"[:40]))
-        for take, begun, flac in takes:
-            known = take.first in plan.note and take.last in plan.note
-            bars = (take.first, take.last) if known else ("", "")
-            self._takes.add(NewTake(key, take.name, 0, take.seconds, *bars, begun), flac)
-        return key
-
-    def _rig_here(self, rig: Rig, title: str) -> tuple[str, int]:
-        """Return the key of a rig that is here already, or of one kept now."""
-        mine = _numbers(rig)
-        for key, typical in PRESETS.items():
-            if _numbers(typical) == mine:
-                return key, 0
-        for known in self._desk.rigs.own():
-            if _numbers(known.rig) == mine:
-                return known.key, known.version
-        base = (
-            rig.key
-            if rig.key in PRESETS
-            else next((key for key, one in PRESETS.items() if one.instrument.name == rig.instrument.name), "violin")
-        )
-        key = self._desk.rigs.add(f"Rig of {title}", rig, base)
-        return key, self._desk.rigs.find(key).version
+        with tempfile.TemporaryDirectory() as folder:
+            there = Path(folder)
+            fresh = open_database(f"sqlite:///{there / 'piece.sqlite'}")
+            try:
+                brought = Takes(fresh, there)
+                rigs, notebook = Rigs(fresh), Notebook(fresh)
+                rig_key = typical_of(own) or rigs.add(f"Rig of {file.title}", own, _base_of(own))
+                known = rigs.find(rig_key)
+                piece = NewPiece(
+                    file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=known.version
+                )
+                key = Pieces(fresh).add(piece, as_revision("From a file" + UNFIT * (not kept), plan, locks))
+                for name, wishes in variants:
+                    other, fits = kept_or_free(plan.part, plan.rig, wishes.settings, wishes.locks)
+                    notebook.keep(key, name, as_revision(name, other, wishes.locks if fits else ()))
+                for aside in file.asides:
+                    if aside.note in plan.note:
+                        notebook.lay_aside(key, aside.code, aside.note, aside.reason)
+                PracticeLog(fresh).bring([replace(played, title=file.title) for played in sets])
+                for take, begun, flac in takes:
+                    known_span = take.first in plan.note and take.last in plan.note
+                    span = (take.first, take.last) if known_span else ("", "")
+                    brought.add(NewTake(key, take.name, 0, take.seconds, *span, begun), flac)
+                if file.history is not None:
+                    lay_history(fresh, key, file.history)
+                return settle(self._engine, fresh, self._takes, brought)
+            finally:
+                fresh.dispose()
 
     def take_variant(self, data: bytes, key: int) -> BroughtPiece:
         """Lay the bowing of a file beside a piece with the same notes, as a variant; return the variant.
@@ -300,9 +297,17 @@ def _read(data: bytes) -> PieceFile:
     return file
 
 
-def _numbers(rig: Rig) -> dict[str, Any]:
-    """Return what a rig is, whatever it is called."""
-    return rig_document(replace(rig, key=""))
+def typical_of(rig: Rig) -> str | None:
+    """Return the key of the typical rig with these numbers; None if it is one of somebody's own."""
+    mine = rig_document(replace(rig, key=""))
+    return next((key for key, one in PRESETS.items() if rig_document(replace(one, key="")) == mine), None)
+
+
+def _base_of(rig: Rig) -> str:
+    """Return the key of the typical rig that one of somebody's own came from."""
+    if rig.key in PRESETS:
+        return rig.key
+    return next((key for key, one in PRESETS.items() if one.instrument.name == rig.instrument.name), "violin")
 
 
 def _when(begun: str) -> datetime:

@@ -1,7 +1,7 @@
 """Piece files (.pathway): a piece as open parts in one zip, for a teacher, a pupil or a desk partner.
 
 `contents.json` says what is inside; the rest are the open formats: the score as it came, plan.json, wishes.json,
-rig.json, variants, findings laid aside, and, if chosen, log.json and the sound of takes.
+rig.json, variants, findings laid aside, and, if chosen, log.json, the sound of takes, and history.json.
 """
 
 import json
@@ -19,8 +19,8 @@ from pathway.errors import ScoreError, TooLarge
 from pathway.formats.misread import first_fault
 from pathway.formats.safe_files import DAMAGED, MOST_BYTES
 
-CONTENTS, PLAN, WISHES, RIG, ASIDE, LOG = (
-    "contents.json", "plan.json", "wishes.json", "rig.json", "aside.json", "log.json"
+CONTENTS, PLAN, WISHES, RIG, ASIDE, LOG, HISTORY = (
+    "contents.json", "plan.json", "wishes.json", "rig.json", "aside.json", "log.json", "history.json"
 )  # fmt: skip
 MOST_FILE = 150_000_000  # as it comes [bytes]
 _MOST, _MOST_TIMES, _MOST_FILES = 300_000_000, 200, 400  # unpacked [bytes]; of the packed size; files
@@ -94,6 +94,7 @@ class PieceFile:
     variants: Sequence[tuple[str, bytes]] = ()  # name and wishes
     asides: Sequence[AsideDoc] = ()
     log: bytes | None = None
+    history: bytes | None = None
     takes: Sequence[tuple[TakeDoc, bytes]] = ()
     files: Mapping[str, str] = field(default_factory=dict)  # what is inside, by name
 
@@ -123,6 +124,8 @@ def write_piece_file(piece: PieceFile) -> bytes:
         parts.append((ASIDE, "findings laid aside, with reasons", asides.encode()))
     if piece.log is not None:
         parts.append((LOG, "what was practised", piece.log))
+    if piece.history is not None:
+        parts.append((HISTORY, "every state of the plan, what was heard, where drills stand", piece.history))
     for n, (take, flac) in enumerate(piece.takes, start=1):
         parts.append((f"takes/{n}.json", f"take {take.name}".strip(), take.model_dump_json(indent=1).encode()))
         parts.append((f"takes/{n}.flac", "its sound", flac))
@@ -176,6 +179,7 @@ def read_piece_file(data: bytes) -> PieceFile:
         variants=[_variant(files[path], path) for _, path in _numbered(files, _VARIANT)],
         asides=_of(AsidesDoc, files, ASIDE).aside if ASIDE in files else [],
         log=files.get(LOG),
+        history=files.get(HISTORY),
         takes=takes,
         files={doc.name: doc.what for doc in contents.files if doc.name in files},
     )

@@ -5,7 +5,7 @@ from pathway.store.choices import Choices, ChoiceStore
 from pathway.store.copies import copy_daily
 from pathway.store.database import fold, open_database
 from pathway.store.notebook import HeardBefore, Notebook, Variant
-from pathway.store.parcel import pack_piece, unpack_piece
+from pathway.store.parcel import history_of, lay_history, settle, unpack_piece
 from pathway.store.piece_values import HistoryEntry, NewPiece, ShelfEntry, StoredPiece
 from pathway.store.pieces import Pieces
 from pathway.store.revisions import Revision
@@ -29,8 +29,10 @@ __all__ = [
     "Waiting",
     "copy_daily",
     "fold",
+    "history_of",
     "is_packed",
+    "lay_history",
     "open_database",
-    "pack_piece",
+    "settle",
     "unpack_piece",
 ]

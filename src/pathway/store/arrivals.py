@@ -17,8 +17,9 @@ from sqlalchemy.orm import Session
 from pathway.errors import DataError, ScoreError
 from pathway.formats.safe_files import DAMAGED
 from pathway.store.database import known_versions, open_database, writing
-from pathway.store.models import Base, PieceRow
+from pathway.store.models import Base, PieceRow, VariantRow
 from pathway.store.pieces import Pieces
+from pathway.store.revisions import revision_of
 from pathway.store.rigs import Rigs
 
 NAME = "pathway.sqlite"
@@ -141,7 +142,7 @@ def _read_over(looked_at: Path, fresh: Engine) -> None:
         with writing(fresh) as session:
             pour(source, session)
         source.dispose()
-        _read_through(fresh)
+        read_through(fresh)
     except (SQLAlchemyError, DataError, ValueError, TypeError, LookupError) as error:
         why = error.message if isinstance(error, DataError) else "a row of it is not of its kind"
         raise refused(f"what is in it cannot be read ({why})") from error
@@ -155,11 +156,18 @@ def pour(source: Engine, session: Session) -> None:
                 session.execute(insert(table), [dict(row) for row in rows])
 
 
-def _read_through(engine: Engine) -> None:
-    """Read every piece and every rig as the app would."""
+def read_through(engine: Engine) -> None:
+    """Read every piece and every rig as the app would.
+
+    Raises:
+        DataError: one of them cannot be read.
+        ScoreError: a rig cannot be.
+    """
     pieces = Pieces(engine)
     with Session(engine) as session:
         keys = session.scalars(select(PieceRow.id)).all()
+        for variant in session.scalars(select(VariantRow)).yield_per(100):
+            revision_of(variant.name, variant)
     for key in keys:
         pieces.piece(key)
     if any(rig.fault for rig in Rigs(engine).own()):

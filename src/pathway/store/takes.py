@@ -90,7 +90,7 @@ class Takes:
             DataError: the file cannot be written.
         """
         token = token_urlsafe(16)
-        self._keep(token, flac)
+        self.keep_sound(token, flac)
         with writing(self._engine) as session:
             if session.get(PieceRow, take.piece) is None:
                 self._file(token).unlink(missing_ok=True)
@@ -152,10 +152,22 @@ class Takes:
         Raises:
             NotFound: its file is gone.
         """
+        return self.sound_by(take.token)
+
+    def sound_by(self, token: str) -> bytes:
+        """Return a recording by the token of its take.
+
+        Raises:
+            NotFound: its file is gone.
+        """
         try:
-            return self._file(take.token).read_bytes()
+            return self._file(token).read_bytes()
         except OSError as error:
             raise NotFound("The sound of this take is not there any more", advice="Take it out of the list.") from error
+
+    def drop_sound(self, token: str) -> None:
+        """Let a sound go whose take was not kept."""
+        self._file(token).unlink(missing_ok=True)
 
     def remove(self, piece: int, id_: int) -> None:
         """Let a recording go, its sound first."""
@@ -199,11 +211,16 @@ class Takes:
         for token, data in files_beside(backup, _PACKED):
             if not data.startswith(b"fLaC"):
                 raise refused("a take in it is no sound")
-            self._keep(token, data)
+            self.keep_sound(token, data)
             count += 1
         return count
 
-    def _keep(self, token: str, flac: bytes) -> None:
+    def keep_sound(self, token: str, flac: bytes) -> None:
+        """Write a sound under the token of its take.
+
+        Raises:
+            DataError: there is no room for it.
+        """
         try:
             self._folder.mkdir(parents=True, exist_ok=True)
             self._file(token).write_bytes(flac)

@@ -1,5 +1,6 @@
 """Today, drills in lists, the log: what a page shows and what a press changes."""
 
+import json
 import re
 from datetime import date, timedelta
 
@@ -198,6 +199,23 @@ def test_the_log_goes_out_and_comes_back(demo: TestClient, client: TestClient) -
     assert client.get("/practise/log.csv").text.count("\n") == demo.get("/practise/log.csv").text.count("\n")
     assert client.post("/practise/log", files={"file": ("x", b"{}")}, headers=HTMX).status_code == 422
     assert demo.get("/practise/days.ics").text.startswith("BEGIN:VCALENDAR")
+
+
+def test_a_log_with_drills_that_are_gone_is_taken_and_shown(demo: TestClient, client: TestClient) -> None:
+    """They are told, stay in the log and its documents, and no page minds them."""
+    log = json.loads(demo.get("/practise/log.json").content)
+    gone = [
+        {**log["sets"][0], "id": f"gone-{n}", "drill": drill} for n, drill in enumerate(("juggling..6.n1.n2", "arrive"))
+    ]
+    log["sets"] = [*log["sets"][:3], *gone]
+    data = json.dumps(log).encode()
+    brought = client.post("/practise/log", files={"file": ("log.json", data)}, headers=HTMX)
+    assert "5 sets were added. Some are of drills that are not here: arrive, juggling" in brought.text
+    page = client.get("/practise/log").text
+    assert "juggling (not a drill here any more)" in page
+    assert {one["id"] for one in json.loads(client.get("/practise/log.json").content)["sets"]} >= {"gone-0", "gone-1"}
+    for path in ("/practise", "/practise/log.csv", "/practise/days.ics"):
+        assert client.get(path).status_code == 200
 
 
 def test_limits_are_lowered_freely_and_raised_after_a_question(shelf: TestClient) -> None:

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+from pathlib import Path
 from typing import Any
 
 import mido
@@ -14,13 +15,17 @@ from lxml import etree
 
 from pathway.core.rig.bow import Direction
 from pathway.desk import OpenPiece
+from pathway.desk.home import EXPORTS, Export
 from pathway.formats.plan_document import read_plan_document
-from pathway.formats.plan_exchange import bow_marks
+from pathway.formats.plan_exchange import bow_marks, document_of
+from pathway.formats.plan_table import to_csv
 from pathway.formats.score import ScoreFile
-from tests.helpers import document
+from pathway.formats.tables import csv_text
+from tests.helpers import document, plan_of
 from tests.web.asking import HTMX
 
 KEYS = range(1, 9)
+ROOT = Path(__file__).parents[3]
 
 
 def _open(demo: TestClient, key: int) -> OpenPiece:
@@ -50,6 +55,29 @@ def test_bow_marks_come_back_from_a_score(demo: TestClient, key: int, ending: st
     assert _signs(answer.content, f"x.{ending}") == wanted
     again = ScoreFile(answer.content, f"x.{ending}").part().part
     assert [_place(again, event) for event in again.events] == [_place(source, event) for event in source.events]
+
+
+@pytest.mark.parametrize("export", EXPORTS, ids=lambda one: one.address)
+def test_every_kind_of_file_is_there_for_the_menu_the_command_line_and_the_readme(
+    demo: TestClient, export: Export
+) -> None:
+    """One table: its address answers with its media type and ending, and players are told of it."""
+    answer = demo.get(f"/pieces/2/{export.address}")
+    assert answer.status_code == 200
+    assert answer.headers["content-type"].split(";")[0] == export.kind.split(";")[0]
+    assert answer.headers["content-disposition"].endswith(f'{export.ending}"')
+    assert export.suffix == ".pdf" or f'/pieces/2/{export.address}">{export.name}</a>' in demo.get("/pieces/2").text
+    assert f"`{export.suffix}`" in (ROOT / "README.md").read_text("utf-8")
+
+
+def test_no_table_holds_a_formula() -> None:
+    """Bar numbers of a foreign score, words of a log: disarmed; numbers stay numbers."""
+    rows = [{"bar": "=1+1", "cm": -3.5, "word": "-"}, {"bar": "@x", "cm": 2, "word": "plain"}]
+    assert csv_text(["bar", "cm", "word"], rows) == "bar,cm,word\n'=1+1,-3.5,-\n'@x,2,plain\n"
+    document_ = document_of(plan_of("[mf] d4:1 | e4:1"))
+    note = document_.notes[0].model_copy(update={"measure": '=HYPERLINK("x")'})
+    table = to_csv(document_.model_copy(update={"notes": [note]}))
+    assert "'=HYPERLINK" in table
 
 
 def test_marks_that_were_printed_are_replaced_in_mei(demo: TestClient) -> None:

@@ -1,5 +1,6 @@
 """Pieces that leave the shelf and return, and the first steps."""
 
+import re
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -28,10 +29,12 @@ def test_steps_to_begin_go_with_the_first_change(shelf: TestClient) -> None:
 def test_a_piece_goes_home_with_its_history_and_comes_back_beside_itself(shelf: TestClient) -> None:
     """By the same door as a score; its name is safe on every disk."""
     shelf.post("/pieces/3/tempo", data={"tempo": 70, "version": 0}, headers=HTMX)
-    taken = shelf.get("/pieces/3/pathway.zip")
-    assert taken.headers["content-disposition"] == 'attachment; filename="lamp-in-the-window-pathway.zip"'
-    answer = shelf.post("/imports", files={"file": ("lamp.zip", taken.content)}, headers=HTMX)
-    assert answer.headers["HX-Redirect"] == "/pieces/9"
+    taken = shelf.get("/pieces/3/piece.pathway?history=true")
+    assert taken.headers["content-disposition"] == 'attachment; filename="lamp-in-the-window-violin.pathway"'
+    inside = shelf.post("/imports", files={"file": ("lamp.pathway", taken.content)}, headers=HTMX).text
+    assert "every state of the plan" in inside
+    (new,) = re.findall(r"/imports/[^/]+/new", inside)
+    assert shelf.post(new, headers=HTMX).headers["HX-Redirect"] == "/pieces/9"
     assert "Tempo 70" in shelf.get("/pieces/9/history").text
     assert shelf.get("/").text.count("Lamp in the Window</h2>") == 2
     everything = shelf.get("/settings/backup").content

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Depends, Request
 from starlette.responses import Response
 
 from pathway.desk import Desk
+from pathway.desk.home import BY_SUFFIX
 from pathway.web.paper.part import Printed
 from pathway.web.paper.pdf import LEGEND, drills_pdf
 from pathway.web.paper.practice import printed_drills
@@ -49,14 +50,15 @@ def take_pdf(key: IdOf, desk: DeskOf, wish: WishOf, say: SayOf) -> Response:
     """The part as PDF."""
     piece = desk.open(key).piece
     data = _printed(desk, key, wish, say).pdf
-    return as_file(data, "application/pdf", f"{piece.title} {piece.part_name}", ".pdf")
+    return as_file(data, BY_SUFFIX[".pdf"].kind, f"{piece.title} {piece.part_name}", ".pdf")
 
 
 @router.get("/sheet.svg")
 def take_picture(key: IdOf, desk: DeskOf, wish: WishOf, say: SayOf) -> Response:
     """The part as one picture that stands alone."""
     piece = desk.open(key).piece
-    return as_file(_printed(desk, key, wish, say).svg, "image/svg+xml", f"{piece.title} {piece.part_name}", ".svg")
+    data = _printed(desk, key, wish, say).svg
+    return as_file(data, BY_SUFFIX[".svg"].kind, f"{piece.title} {piece.part_name}", ".svg")
 
 
 @practice.get("")

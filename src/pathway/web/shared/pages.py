@@ -11,6 +11,7 @@ from starlette.responses import Response
 from starlette.templating import Jinja2Templates
 
 from pathway import __version__
+from pathway.desk.home import EXPORTS
 from pathway.store import ChoiceStore
 from pathway.web.shared.assets import address
 
@@ -37,6 +38,7 @@ class Pages:
         env.globals |= {
             "version": __version__,
             "assets": address(),
+            "exports": EXPORTS,
             "state_of": lambda station, piece: states[station](piece),
         }
 

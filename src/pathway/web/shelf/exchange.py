@@ -13,10 +13,12 @@ router = APIRouter()
 
 
 @router.get("/pieces/{key}/piece.pathway")
-def take_file(key: IdOf, desk: DeskOf, exchange: ExchangeOf, log: bool = False, takes: bool = False) -> Response:
+def take_file(
+    key: IdOf, desk: DeskOf, exchange: ExchangeOf, log: bool = False, takes: bool = False, history: bool = False
+) -> Response:
     """The piece as one file of open parts."""
     piece = desk.open(key).piece
-    data = exchange.pack(key, log=log, takes=takes)
+    data = exchange.pack(key, log=log, takes=takes, history=history)
     return as_file(data, "application/zip", f"{piece.title} {piece.part_name}", ".pathway")
 
 

@@ -12,7 +12,7 @@ from pathway.desk import Desk
 from pathway.formats.piece_file import is_piece_file
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, guess_rig
-from pathway.store import ShelfEntry, is_packed, pack_piece, unpack_piece
+from pathway.store import ShelfEntry, is_packed, unpack_piece
 from pathway.web.shared.deps import (
     ChoicesOf,
     DeskOf,
@@ -175,13 +175,6 @@ def take_score_back(key: IdOf, desk: DeskOf) -> Response:
     brought = desk.pieces.brought(key)
     name = PurePath(brought.filename)
     return as_file(brought.data, "application/octet-stream", name.stem, name.suffix)
-
-
-@router.get("/pieces/{key}/pathway.zip")
-def take_piece(key: IdOf, desk: DeskOf, engine: EngineOf) -> Response:
-    """The piece with its history, to be brought back here or elsewhere."""
-    title = PurePath(desk.pieces.brought(key).filename).stem
-    return as_file(pack_piece(engine, key), "application/zip", title, "-pathway.zip")
 
 
 @router.post("/pieces/{key}/put-back")

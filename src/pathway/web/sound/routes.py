@@ -10,13 +10,10 @@ from pathway.core.music import pitch_name
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
 from pathway.core.rig.instrument import frequency
-from pathway.core.sound import SAMPLES, playable, render
 from pathway.core.sound.spans import Scope
 from pathway.desk.hearing import HeardOther
-from pathway.formats.midi import midi
-from pathway.formats.wav import wav
 from pathway.web.shared.deps import DeskOf, HearingOf, IdOf, PagesOf
-from pathway.web.shared.files import as_file, as_sound, as_times
+from pathway.web.shared.files import as_sound, as_times
 
 router = APIRouter(prefix="/pieces/{key}")
 
@@ -80,21 +77,6 @@ def hear_second(
 ) -> Response:
     """Another part of the same score, to be played along with."""
     return as_sound(hearing.second(key, part, (begin, end), plain=plain))
-
-
-@router.get("/plan.wav")
-def take_wav(key: IdOf, desk: DeskOf) -> Response:
-    """The whole piece as it sounds."""
-    now = desk.open(key)
-    heard = render(playable(now.plan))
-    return as_file(wav(heard.samples, SAMPLES), "audio/wav", f"{now.piece.title} {now.piece.part_name}", ".wav")
-
-
-@router.get("/plan.mid")
-def take_midi(key: IdOf, desk: DeskOf) -> Response:
-    """The whole piece as MIDI."""
-    now = desk.open(key)
-    return as_file(midi(playable(now.plan)), "audio/midi", f"{now.piece.title} {now.piece.part_name}", ".mid")
 
 
 @router.get("/beats.json")

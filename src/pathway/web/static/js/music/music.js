@@ -1,5 +1,5 @@
 // The music: notes are drawn over, passages pulled at their edges and steps, a panel says what they are like.
-import { get, lines, music, post } from "./server.js";
+import { come, lines, music, panelOf, post } from "./server.js";
 import { at, drawn, noteAt, order, place } from "./spots.js";
 
 const panel = () => document.getElementById("panel");
@@ -11,7 +11,7 @@ let back = null; // what had the focus before the panel
 // The panel.
 async function open(values, focus = true) {
   back = document.activeElement;
-  if (!await get("panel", values) || panel().hidden) return;
+  if (!await panelOf(values) || panel().hidden) return;
   shown(focus);
 }
 function shown(focus) {
@@ -156,6 +156,6 @@ addEventListener("resize", () => { if (!panel().hidden) place(panel()); });
 const near = new IntersectionObserver((seen) => {
   const coming = seen.filter(({ isIntersecting, target }) => isIntersecting && target.querySelector(".to-come")).map(({ target }) => target);
   for (const line of coming) near.unobserve(line);
-  if (coming.length) get("lines", { numbers: coming.map((line) => line.dataset.line).join(" ") });
+  if (coming.length) come(coming.map((line) => line.dataset.line).join(" "));
 }, { rootMargin: "900px 0px" });
 for (const line of lines()) if (line.querySelector(".to-come")) near.observe(line);

@@ -1,12 +1,11 @@
 // What a set has so far, kept in this browser: a reload, another tab or a dead server lose nothing.
-import { say } from "../shared/say.js";
+import { answered, asked, inTurn } from "../shared/server.js";
 
-const AGAIN = 3000; // ms until what could not be sent is tried once more
 const OLD = 3 * 3600e3; // ms after which a set that was left open is another one
 const waiting = () => JSON.parse(localStorage.getItem("practice-waiting") ?? "[]");
 const keep = (list) => localStorage.setItem("practice-waiting", JSON.stringify(list));
-const answers = new Map(); // what is done with the answer to each that is waiting
-let sending = false;
+const SAFE = "What you said is kept here, and sent when it is back.";
+const FAULT = 500; // from here on the server has not kept it
 
 const name = (run) => `practice-set ${run.piece} ${run.drill}`;
 
@@ -19,36 +18,22 @@ export function setOf(run) { // the set that is under way, or a new one
 export const keepSet = (run, set) => localStorage.setItem(name(run), JSON.stringify({ ...set, touched: Date.now() }));
 export const forgetSet = (run) => localStorage.removeItem(name(run));
 
-export function send(path, fields, show) { // in turn; what is sent again counts once
-  const id = crypto.randomUUID();
-  answers.set(id, show);
-  keep([...waiting(), { id, path, fields }]);
-  return flush(show);
+export function send(path, fields) { // in turn; what is sent again counts once
+  const one = { id: crypto.randomUUID(), path, fields };
+  keep([...waiting(), one]);
+  return post(one);
 }
 
-let under = Promise.resolve();
+const post = ({ id, path, fields: { begun, ...fields } }) => new Promise((done) => { // → whether it is kept, as soon as that is known
+  const request = async (address) => {
+    const values = { ...fields, ...(begun && { ago: ((Date.now() - begun) / 1000).toFixed(0) }) };
+    await asked("POST", address, values, { target: "#stand", swap: "innerHTML" });
+    return answered() < FAULT;
+  };
+  inTurn(path, request, SAFE, () => done(false)).then((kept) => {
+    keep(waiting().filter((one) => one.id !== id));
+    done(kept);
+  });
+});
 
-export function flush(show) { // → when all is sent, or the server does not answer
-  if (!sending) under = inTurn(show);
-  return under;
-}
-
-async function inTurn(show) {
-  sending = true;
-  try {
-    for (let list = waiting(); list.length; list = waiting()) {
-      const [{ id, path, fields }] = list;
-      const body = new URLSearchParams({ ...fields, ...(fields.begun && { ago: ((Date.now() - fields.begun) / 1000).toFixed(0) }) });
-      body.delete("begun");
-      const answer = await fetch(path, { method: "POST", body, headers: { "HX-Request": "true" } }).catch(() => null);
-      if (!answer || answer.status >= 500) {
-        say("The server does not answer. What you said is kept here, and sent when it is back.");
-        setTimeout(() => flush(show), AGAIN);
-        return;
-      }
-      keep(waiting().filter((one) => one.id !== id));
-      const text = await answer.text();
-      if (answer.ok) { document.getElementById("message").replaceChildren(); (answers.get(id) ?? show)(text); } else say(new DOMParser().parseFromString(text, "text/html").body.textContent.trim());
-    }
-  } finally { sending = false; }
-}
+export const flush = () => waiting().forEach(post);

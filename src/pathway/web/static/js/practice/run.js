@@ -19,12 +19,6 @@ let said = null; // the last verdict on its way: the next try is of the rung tha
 const now = () => document.getElementById("stand-now").dataset;
 const which = () => Object.fromEntries(["drill", "piece", "why", "what", "bars", "rig"].filter((key) => run[key]).map((key) => [key, run[key]]));
 
-function show(text) {
-  stand.innerHTML = text;
-  htmx.process(stand);
-  told();
-}
-
 function fit() { // a line and its ribbons whole between head and foot, as large as may be
   const lines = document.querySelector(".stand-lines");
   const room = document.querySelector(".stand-foot").getBoundingClientRect().height;
@@ -57,6 +51,8 @@ async function again() {
     await start({ query: now().query, clicks, second: now().second, over: ended });
   } catch (refused) { label("next try"); say(refused.message); }
 }
+
+document.addEventListener("htmx:after:swap", ({ detail: { ctx } }) => ctx.target === stand && told());
 
 const label = (text) => { const place = document.querySelector("[data-again]"); if (place) place.textContent = text; };
 
@@ -98,7 +94,7 @@ function verdict(word) {
   keepSet(run, set);
   status.textContent = word;
   const { token, tries: number, seconds, begun } = set;
-  said = send("/practise/drill/try", { ...which(), token, number, verdict: word, seconds: seconds.toFixed(1), begun }, show);
+  said = send("/practise/drill/try", { ...which(), token, number, verdict: word, seconds: seconds.toFixed(1), begun });
   if (now().heavy && seconds >= Number(now().longest)) ask();
 }
 
@@ -113,9 +109,9 @@ function answer(word) {
   const note = document.getElementById("set-note").value;
   document.getElementById("set-note").value = "";
   forgetSet(run);
-  const after = leaving ? leave : show;
-  if (set.tries) send("/practise/drill/end", { ...which(), token: set.token, seconds: set.seconds.toFixed(1), hand: word, note }, after);
-  else if (leaving) leave();
+  const away = leaving;
+  if (set.tries) send("/practise/drill/end", { ...which(), token: set.token, seconds: set.seconds.toFixed(1), hand: word, note }).then((kept) => kept && away && leave());
+  else if (away) leave();
 }
 
 function rest(seconds) { // the bow goes back over the hair while the hand rests
@@ -154,7 +150,7 @@ function end() { // a set that was played asks for the hand before it is left
 const go = (by) => {
   if (isRunning()) ended(stop());
   const rung = Math.min(Math.max(Number(now().rung) + by, 0), Number(now().top));
-  said = send("/practise/drill/rung", { ...which(), rung }, show);
+  said = send("/practise/drill/rung", { ...which(), rung });
 };
 const next = () => document.querySelector("[data-next]")?.click();
 const clip = (fault) => hear([`/practise/drill/sound.wav?${now().query}${fault ? "&fault=true" : ""}`], document.querySelector(`[data-do=${fault ? "fault" : "hear"}]`));
@@ -193,4 +189,4 @@ document.addEventListener("click", (event) => {
 
 addEventListener("resize", fit);
 told();
-flush(show);
+flush();

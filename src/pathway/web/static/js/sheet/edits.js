@@ -1,7 +1,7 @@
 // Edits go to the server one after the other.
 import { base } from "./lines.js";
 import { chosen, keepCard, letCardGo, state } from "./selection.js";
-import { asked, inTurn } from "./server.js";
+import { asked, inTurn } from "../shared/server.js";
 
 export const SAFE = "Your last change is kept here and sent again in a moment; nothing is lost.";
 const version = () => document.querySelector("[data-version]").dataset.version;

@@ -1,7 +1,7 @@
 // The list of findings: how much of it is shown, and what is laid aside with a reason.
 import { base } from "./lines.js";
 import { SAFE } from "./edits.js";
-import { asked, inTurn } from "./server.js";
+import { asked, inTurn } from "../shared/server.js";
 import { ask, close } from "./drawer.js";
 
 const aside = (values) => inTurn(`${base}/aside`, (address) => asked("POST", address, values), SAFE);

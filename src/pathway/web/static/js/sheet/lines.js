@@ -1,5 +1,5 @@
 // The lines of the sheet: those far from view are sent as they come near it.
-import { asked as askFor, inTurn } from "./server.js";
+import { asked as askFor, inTurn } from "../shared/server.js";
 
 export const sheet = document.getElementById("sheet");
 export const base = `/pieces/${sheet.dataset.piece}`;

@@ -2,7 +2,7 @@
 import { base, lineOf, noteOfBar, sheet } from "./lines.js";
 import { chosen, finding, hitOf, line, mark, ribbonOf, select, state, step } from "./selection.js";
 import { edit, post } from "./edits.js";
-import { asked, inTurn } from "./server.js";
+import { asked, inTurn } from "../shared/server.js";
 import { listen } from "../shared/live.js";
 import { say } from "../shared/say.js";
 import { keysOver, work } from "./drawer.js";

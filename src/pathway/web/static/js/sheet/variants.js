@@ -1,7 +1,7 @@
 // Another plan of the piece: a variant, or the one planned anew; laid over the sheet, taken whole or by the bar.
 import { base, sheet } from "./lines.js";
 import { post } from "./edits.js";
-import { asked, inTurn } from "./server.js";
+import { asked, inTurn } from "../shared/server.js";
 import { close, fill } from "./drawer.js";
 import { unlay } from "./ghosts.js";
 

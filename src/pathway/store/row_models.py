@@ -1,0 +1,55 @@
+"""What a row of each table may hold: types, lengths, tokens and dates, for rows that come from outside."""
+
+import re
+from collections.abc import Mapping
+from datetime import UTC, date, datetime
+from functools import cache
+from typing import Annotated, Any
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, create_model
+from sqlalchemy import JSON, Boolean, Column, Date, Float, Integer, LargeBinary, String, Table
+
+from pathway.store.models import Moment
+
+TOKEN = re.compile(r"[A-Za-z0-9_-]{1,40}")
+MOST_NUMBER = 2**63 - 1  # that the store can hold
+YEARS = (1980, 2200)  # of anything that was practised or planned, in any zone
+
+
+def _in_our_time(value: Any) -> Any:
+    """Return a date that every page can show, whatever the zone."""
+    if not YEARS[0] <= value.year <= YEARS[1]:
+        raise ValueError(f"{value:%Y} is no year of this app")
+    return value
+
+
+def _aware(value: datetime) -> datetime:
+    return value if value.tzinfo else value.replace(tzinfo=UTC)
+
+
+_TYPES: Mapping[type, Any] = {
+    Boolean: bool,
+    Integer: Annotated[int, Field(ge=-MOST_NUMBER, le=MOST_NUMBER)],
+    Float: Annotated[float, Field(allow_inf_nan=False)],
+    Moment: Annotated[datetime, AfterValidator(_in_our_time), AfterValidator(_aware)],
+    Date: Annotated[date, AfterValidator(_in_our_time)],
+    JSON: dict[str, Any] | list[Any],
+    LargeBinary: bytes,
+}
+
+
+@cache
+def row_model(table: Table) -> type[BaseModel]:
+    """Return the model of the rows of a table; its validation errors name the column."""
+    fields: dict[str, Any] = {column.name: (_type_of(column), ...) for column in table.columns}
+    return create_model(f"{table.name}_row", __config__=ConfigDict(extra="forbid"), **fields)
+
+
+def _type_of(column: Column[Any]) -> Any:
+    if column.name == "token":
+        return Annotated[str, Field(pattern=rf"^{TOKEN.pattern}$")]
+    if isinstance(column.type, String):
+        kind: Any = Annotated[str, Field(max_length=column.type.length)] if column.type.length else str
+    else:
+        kind = next(found for known, found in _TYPES.items() if isinstance(column.type, known))
+    return kind | None if column.nullable else kind
