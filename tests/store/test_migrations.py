@@ -75,8 +75,8 @@ SETTINGS = Settings(
     passages=(
         Passage(
             "n1", "n4", "calm", "legato", Colour.SOFT, Colour.FOCUSED, -2.0, Style.EARLY, Profile.SAVE, 1,
-            Leading.BOTTOM, Form.BELOW, Role.LEADS, Vibrato.WIDE, Stress((1.0, 3.0), (1,), 2, 1.5), 0.2, 0.25,
-            Relation(2, -3.0), 7,
+            lead=Leading.BOTTOM, chords=Form.BELOW, role=Role.LEADS, vibrato=Vibrato.WIDE,
+            stress=Stress((1.0, 3.0), (1,), 2, 1.5), gap=0.2, keep_back=0.25, relation=Relation(2, -3.0), id=7,
         ),
     ),
 )  # fmt: skip

@@ -142,7 +142,7 @@ def test_a_step_is_made_wider_and_narrower(shelf: TestClient, what: str, field: 
     data = {"version": version_of(shelf, key), "louder_db": -3}
     answer = shelf.post(f"/pieces/{key}/music/steps/2", data=data, headers=HTMX).text
     assert "b: 3 dB softer" in answer  # what can be undone
-    assert 'id="bands-0"' in answer
+    assert 'hx-target="#bands-0"' in answer
 
 
 def test_the_first_passage_has_no_step_before_it(shelf: TestClient) -> None:
@@ -180,7 +180,7 @@ def test_lines_far_down_come_later(demo: TestClient) -> None:
     assert there == min(count, 4)
     later = demo.get("/pieces/2/music/lines", params={"numbers": f"{count - 1} x 999"}, headers=HTMX).text
     assert later.count('class="engraved"') == 1
-    assert f'id="line-{count - 1}"' in later
+    assert f'hx-target="#line-{count - 1}"' in later
 
 
 def test_the_panel_names_its_stretch(demo: TestClient) -> None:
