@@ -8,7 +8,14 @@ from pathway.core.takes import Listened
 from pathway.core.takes.listening import LIKE
 from pathway.core.takes.summary import TakeSummary
 
-_UNHEARD = {"placed": False, "onset_s": None, "cents": None, "level_db": None, "words": [], "sure": False}
+_UNHEARD: dict[str, object] = {
+    "placed": False,
+    "onset_s": None,
+    "cents": None,
+    "level_db": None,
+    "words": [],
+    "sure": False,
+}
 
 
 def take_json(heard: Listened, told: TakeSummary) -> str:
