@@ -138,7 +138,7 @@ def test_a_piece_takes_its_whole_history_along(house: _House, tmp_path: Path) ->
         (lambda told: told["rows"]["revision"][0].update(rig="mine-7"), "not whole"),
         (lambda told: told["rows"]["revision"][0].update(wishes={"style": "odd"}), "cannot be read"),
         (lambda told: told["rows"]["revision"][0].update(created_at="0001-01-01T00:00:00Z"), "created_at"),
-        (lambda told: told["rows"]["revision"][0].update(path=[]), "cannot be read"),
+        (lambda told: told["rows"]["revision"][0].update(path=[]), "path must be a block"),
         (lambda told: told["rows"]["revision"].append(told["rows"]["revision"][0]), "cannot be read"),
         (lambda told: told["rows"]["heard"][0].update(more="x"), "more is not known here"),
         (lambda told: told["rows"]["heard"][0].update(note="x" * 101), "note must have no more than 100"),

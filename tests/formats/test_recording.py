@@ -55,4 +55,33 @@ def test_what_is_no_recording_is_refused(data: bytes) -> None:
 def test_a_recording_of_hours_is_refused() -> None:
     """Before it is read."""
     with pytest.raises(TooLarge):
-        read_recording(_as("WAV", np.zeros(int(100 * (MOST_SECONDS + 10))), 100))
+        read_recording(_as("FLAC", np.zeros(8000 * (int(MOST_SECONDS) + 10)), 8000))
+
+
+@pytest.mark.parametrize(
+    ("samples", "rate", "kind", "said"),
+    [
+        (np.zeros(400), 100, "WAV", "100 samples a second"),
+        (np.zeros((9000, 9)), 8000, "WAV", "in 9 channels"),
+        (np.zeros(600_000), 655_350, "FLAC", "655350 samples"),
+        (np.zeros(900), 8000, "WAV", "too short to hear"),
+        (np.full(9000, np.nan), 8000, "FLOAT", "are no numbers"),
+    ],
+)
+def test_what_can_never_be_heard_is_refused_with_the_reason(
+    samples: np.ndarray, rate: int, kind: str, said: str
+) -> None:
+    """At once, as it comes."""
+    out = io.BytesIO()
+    form, subtype = ("WAV", "FLOAT") if kind == "FLOAT" else (kind, None)
+    soundfile.write(out, samples, rate, format=form, subtype=subtype)
+    with pytest.raises(ScoreError, match=said):
+        read_recording(out.getvalue())
+
+
+def test_a_small_file_that_would_fill_the_memory_is_refused() -> None:
+    """What counts is what it unpacks to: rate, channels and time together."""
+    quiet = _as("FLAC", np.zeros(192_000 * 300, dtype=np.int16), 192_000)
+    assert len(quiet) < 2_000_000
+    with pytest.raises(TooLarge, match="4 minutes at 192,000"):
+        read_recording(quiet)

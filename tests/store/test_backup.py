@@ -9,15 +9,18 @@ from datetime import date, timedelta
 from io import BytesIO
 from pathlib import Path
 
+import numpy as np
 import pytest
 from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 
 from pathway.core.rig import preset
 from pathway.errors import Conflict, DataError, NotFound, ScoreError
+from pathway.formats.recording import flac
 from pathway.store import Pieces, Rigs, backup, copy_daily, fold, open_database
 from pathway.store.backup import NAME, back_up, contents_of, look_into, put_in_place, take_in
 from pathway.store.copies import OTHERS, copies, copies_folder, copy_before
+from pathway.store.takes import Takes
 
 
 @pytest.fixture(scope="module")
@@ -37,28 +40,34 @@ def engine(tmp_path: Path) -> Engine:
     return engine
 
 
-def test_a_backup_is_looked_into_and_then_put_in_place(engine: Engine, saved: bytes) -> None:
+@pytest.fixture
+def takes(engine: Engine, tmp_path: Path) -> Takes:
+    """Where their sounds lie."""
+    return Takes(engine, tmp_path / "takes")
+
+
+def test_a_backup_is_looked_into_and_then_put_in_place(engine: Engine, saved: bytes, takes: Takes) -> None:
     """Pieces with their plans, and rigs; what was there is kept as a copy, to which one can go back."""
     name = take_in(engine, saved)
     there = look_into(engine, name)
     assert (there.pieces, there.rigs, contents_of(engine).pieces) == (8, 1, 0)
     assert there.states == 8
     assert [rig.name for rig in Rigs(engine).own()] == ["Here"]
-    assert put_in_place(engine, name) == 8
+    assert put_in_place(engine, name, takes) == 8
     assert [rig.name for rig in Rigs(engine).own()] == ["Mine"]
     assert len(Pieces(engine).piece(3).revision.path.ends) > 5
     (before,) = [copy for copy in copies(engine) if copy.occasion == "before going back to another"]
-    put_in_place(engine, before.name)
+    put_in_place(engine, before.name, takes)
     assert [rig.name for rig in Rigs(engine).own()] == ["Here"]
     assert Pieces(engine).shelf() == []
 
 
-def test_a_page_from_before_cannot_change_what_came_after(engine: Engine, saved: bytes) -> None:
+def test_a_page_from_before_cannot_change_what_came_after(engine: Engine, saved: bytes, takes: Takes) -> None:
     """Even where the versions happened to be alike."""
-    put_in_place(engine, take_in(engine, saved))
+    put_in_place(engine, take_in(engine, saved), takes)
     pieces = Pieces(engine)
     open_page = pieces.piece(1)
-    put_in_place(engine, take_in(engine, saved))
+    put_in_place(engine, take_in(engine, saved), takes)
     with pytest.raises(Conflict):
         pieces.edit(open_page, open_page.version, open_page.revision)
     now = pieces.piece(1)
@@ -66,7 +75,7 @@ def test_a_page_from_before_cannot_change_what_came_after(engine: Engine, saved:
 
 
 def test_a_return_that_breaks_off_leaves_everything_as_it_was(
-    engine: Engine, saved: bytes, monkeypatch: pytest.MonkeyPatch
+    engine: Engine, saved: bytes, takes: Takes, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """In the middle of writing: it is one transaction, and no hand gets between the copy and the change."""
     name = take_in(engine, saved)
@@ -84,10 +93,10 @@ def test_a_return_that_breaks_off_leaves_everything_as_it_was(
     with monkeypatch.context() as patched:
         patched.setattr(backup, "pour", breaks_off)
         with pytest.raises(KeyboardInterrupt):
-            put_in_place(engine, name)
+            put_in_place(engine, name, takes)
     raw.close()
     assert contents_of(engine) == before
-    assert put_in_place(engine, name) == 8
+    assert put_in_place(engine, name, takes) == 8
 
 
 def _zip(name: str, content: bytes) -> bytes:
@@ -106,6 +115,21 @@ def _changed(folder: Path, saved: bytes, *statements: str) -> bytes:
         for statement in statements:
             connection.execute(statement)
     return _zip(NAME, path.read_bytes())
+
+
+_TAKE = (
+    "INSERT INTO take (id, token, piece_id, begun_at, figures, name, first, last, state, seconds)"
+    " VALUES (7, '{token}', 1, '2026-01-01 00:00:00', '{{}}', 'a take', '', '', 0, 2)"
+)
+_VARIANT = (
+    "INSERT INTO variant (id, piece_id, name, wishes, path, summary, created_at)"
+    " VALUES (9, 1, 'x', {json}, {json}, {json}, '2026-01-01 00:00:00')"
+)
+_SET = (
+    "INSERT INTO practice_set (id, token, piece_title, drill, why, what, bars, rung, rung_name, rate, tempo, share,"
+    " passed, top, tries, seconds, hand, note, begun_at) VALUES (9007, 'a-set', '', 'arrive..6', '', '', '', 0, '', 1,"
+    " 60, 0, 0, 0, '{tries}', 9, '', '', '{begun}')"
+)
 
 
 @pytest.mark.parametrize(
@@ -132,6 +156,16 @@ def _changed(folder: Path, saved: bytes, *statements: str) -> bytes:
         ),
         (["UPDATE rig SET document = '{}'"], "a rig in it cannot be read"),
         (["ALTER TABLE piece DROP COLUMN mei"], "cannot be read"),
+        ([_TAKE.format(token="/etc/passwd")], "token has a form that it cannot have in a row of its take"),
+        ([_TAKE.format(token="../../music")], "token has a form"),
+        ([_SET.format(begun="9999-12-31 23:59:59", tries="[]")], "begun_at .* in a row of its practice_set"),
+        ([_SET.format(begun="0001-01-01 00:00:00", tries="[]")], "begun_at"),
+        ([_SET.format(begun="2026-01-01 00:00:00", tries='["odd"]')], "tries.0 must be"),
+        ([_VARIANT.format(json="'[]'")], "wishes must be a block"),
+        ([_VARIANT.format(json="'{}'")], "cannot be read"),
+        (["INSERT INTO ladder VALUES (9, 1, 'arrive..6', '[]')"], "climb must be a block"),
+        (["INSERT INTO performance VALUES (1, '9999-12-31')"], "day cannot|day .* in a row of its performance"),
+        (["UPDATE rig SET name = hex(zeroblob(90))"], "name must have no more than 100"),
     ],
 )
 def test_what_someone_changed_in_a_backup_is_refused(
@@ -144,7 +178,43 @@ def test_what_someone_changed_in_a_backup_is_refused(
     assert copies(engine) == []
 
 
-def test_what_is_no_backup_is_refused(engine: Engine, saved: bytes) -> None:
+def _with_take(saved: bytes, folder: Path, token: str, sound: bytes) -> bytes:
+    """Return a backup with a take and its sound."""
+    changed = _changed(folder, saved, _TAKE.format(token=token))
+    packed = BytesIO(changed)
+    with zipfile.ZipFile(packed, "a") as archive:
+        archive.writestr(f"takes/{token}.flac", sound)
+    return packed.getvalue()
+
+
+def test_sounds_come_in_with_the_yes_and_write_over_none(
+    engine: Engine, saved: bytes, takes: Takes, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Before it nothing lies among the player's own; after it each has a new name; broken off none is left."""
+    mine, theirs = (flac(np.full(9000, level), 8000) for level in (0.1, 0.2))
+    takes.keep_sound("a-token-of-both", mine)
+    folder = tmp_path / "takes"
+    name = take_in(engine, _with_take(saved, tmp_path, "a-token-of-both", theirs))
+    assert [file.name for file in folder.iterdir()] == ["a-token-of-both.flac"]
+    with monkeypatch.context() as patched:
+        patched.setattr(backup, "pour", lambda *_: 1 / 0)
+        with pytest.raises(ZeroDivisionError):
+            put_in_place(engine, name, takes)
+    assert len(list(folder.iterdir())) == 1
+    put_in_place(engine, name, takes)
+    (take,) = takes.of(1)
+    assert takes.sound(take) == theirs
+    assert takes.sound_by("a-token-of-both") == mine
+
+
+def test_a_backup_with_what_is_no_sound_is_refused(engine: Engine, saved: bytes, tmp_path: Path) -> None:
+    """Four bytes do not make one."""
+    with pytest.raises(ScoreError, match="no recording"):
+        take_in(engine, _with_take(saved, tmp_path, "a-long-token", b"fLaC and nothing"))
+    assert copies(engine) == []
+
+
+def test_what_is_no_backup_is_refused(engine: Engine, saved: bytes, takes: Takes) -> None:
     """No archive, another archive, a damaged one, one that swells, one cut off."""
     whole = bytearray(saved)
     whole[len(whole) // 2 : len(whole) // 2 + 40] = bytes(40)
@@ -161,7 +231,7 @@ def test_what_is_no_backup_is_refused(engine: Engine, saved: bytes) -> None:
         with pytest.raises(ScoreError, match=said):
             take_in(engine, data)
     with pytest.raises(NotFound):
-        put_in_place(engine, "../pathway")
+        put_in_place(engine, "../pathway", takes)
     assert [rig.name for rig in Rigs(engine).own()] == ["Here"]
     assert copies(engine) == []
 

@@ -10,17 +10,20 @@ from contextlib import closing, contextmanager
 from io import BytesIO
 from pathlib import Path
 
+from pydantic import ValidationError
 from sqlalchemy import Engine, insert, select
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
 from pathway.errors import DataError, ScoreError
+from pathway.formats.misread import first_fault
 from pathway.formats.safe_files import DAMAGED
 from pathway.store.database import known_versions, open_database, writing
 from pathway.store.models import Base, PieceRow, VariantRow
 from pathway.store.pieces import Pieces
 from pathway.store.revisions import revision_of
 from pathway.store.rigs import Rigs
+from pathway.store.row_models import row_model
 
 NAME = "pathway.sqlite"
 _MOST_BYTES, _MOST_TIMES, _ALWAYS = 2_000_000_000, 100, 20_000_000  # unpacked; of the packed size; allowed in any case
@@ -142,6 +145,7 @@ def _read_over(looked_at: Path, fresh: Engine) -> None:
         with writing(fresh) as session:
             pour(source, session)
         source.dispose()
+        checked_rows(fresh)
         read_through(fresh)
     except (SQLAlchemyError, DataError, ValueError, TypeError, LookupError) as error:
         why = error.message if isinstance(error, DataError) else "a row of it is not of its kind"
@@ -154,6 +158,22 @@ def pour(source: Engine, session: Session) -> None:
         for table in Base.metadata.sorted_tables:
             for rows in old.execute(select(table)).mappings().partitions(200):
                 session.execute(insert(table), [dict(row) for row in rows])
+
+
+def checked_rows(source: Engine) -> None:
+    """Hold every row against what its table may hold.
+
+    Raises:
+        ScoreError: one of them is not; says which column.
+    """
+    with source.connect() as data:
+        for table in Base.metadata.sorted_tables:
+            for row in data.execute(select(table)).mappings():
+                try:
+                    row_model(table).model_validate(dict(row))
+                except ValidationError as error:
+                    where, what = first_fault(error)
+                    raise refused(f"{where} {what} in a row of its {table.name}") from error
 
 
 def read_through(engine: Engine) -> None:

@@ -49,11 +49,18 @@ def copy_before(engine: Engine, what: str) -> Path:
     return made
 
 
-def keep_arrived(engine: Engine, file: Path) -> str:
-    """Lay a file of data that came from outside beside the copies; return its name."""
+def sounds_of(engine: Engine, name: str) -> Path:
+    """Return the file with the sounds that came along with a copy; it is there for arrived ones alone."""
+    return copies_folder(engine) / f"{name}.zip"
+
+
+def keep_arrived(engine: Engine, file: Path, sounds: bytes | None = None) -> str:
+    """Lay a file of data that came from outside beside the copies, with its sounds in a zip; return its name."""
     copies_folder(engine).mkdir(exist_ok=True)
     name = f"{_ARRIVED}{_now()}"
     whole, growing = copies_folder(engine) / f"{name}.sqlite", copies_folder(engine) / f"{name}.part"
+    if sounds is not None:
+        sounds_of(engine, name).write_bytes(sounds)
     shutil.copyfile(file, growing)
     growing.replace(whole)
     _let_go(engine)
@@ -69,6 +76,7 @@ def _let_go(engine: Engine) -> None:
     others = [path for path in copies_folder(engine).glob("*.sqlite") if not path.name.startswith(_DAILY)]
     for old in sorted(others, key=lambda path: path.stat().st_mtime)[:-OTHERS]:
         old.unlink(missing_ok=True)
+        sounds_of(engine, old.stem).unlink(missing_ok=True)
 
 
 def copy_daily(engine: Engine, today: date | None = None) -> Path | None:

@@ -4,11 +4,13 @@ import re
 from collections.abc import Mapping
 from datetime import UTC, date, datetime
 from functools import cache
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, create_model
 from sqlalchemy import JSON, Boolean, Column, Date, Float, Integer, LargeBinary, String, Table
 
+from pathway.core.practice.load import HandAfter
+from pathway.core.practice.staircase import Verdict
 from pathway.store.models import Moment
 
 TOKEN = re.compile(r"[A-Za-z0-9_-]{1,40}")
@@ -33,8 +35,16 @@ _TYPES: Mapping[type, Any] = {
     Float: Annotated[float, Field(allow_inf_nan=False)],
     Moment: Annotated[datetime, AfterValidator(_in_our_time), AfterValidator(_aware)],
     Date: Annotated[date, AfterValidator(_in_our_time)],
-    JSON: dict[str, Any] | list[Any],
+    JSON: dict[str, Any],
     LargeBinary: bytes,
+}
+
+
+_OWN: Mapping[tuple[str, str], Any] = {
+    ("practice_set", "tries"): Annotated[list[Verdict], Field(max_length=500)],
+    ("practice_set", "hand"): HandAfter | Literal[""],
+    ("practice_set", "seconds"): Annotated[float, Field(ge=0, le=14_400, allow_inf_nan=False)],
+    ("practice_set", "rung"): Annotated[int, Field(ge=0, le=100)],
 }
 
 
@@ -46,6 +56,8 @@ def row_model(table: Table) -> type[BaseModel]:
 
 
 def _type_of(column: Column[Any]) -> Any:
+    if (column.table.name, column.name) in _OWN:
+        return _OWN[column.table.name, column.name]
     if column.name == "token":
         return Annotated[str, Field(pattern=rf"^{TOKEN.pattern}$")]
     if isinstance(column.type, String):

@@ -15,7 +15,6 @@ from sqlalchemy.orm import Session
 
 from pathway.core.says import Says
 from pathway.errors import DataError, NotFound, ScoreError
-from pathway.store.arrivals import files_beside, refused
 from pathway.store.database import writing
 from pathway.store.models import PieceRow, TakeRow
 from pathway.store.rows import columns_from, value_from
@@ -23,7 +22,7 @@ from pathway.store.rows import columns_from, value_from
 _NEWEST = (TakeRow.begun.desc(), TakeRow.id.desc())
 _HEARD = select(TakeRow.begun, TakeRow.figures).where(TakeRow.piece_id == bindparam("of")).order_by(*_NEWEST)
 _TOKEN = re.compile(r"^[A-Za-z0-9_-]{8,40}$")
-_PACKED = re.compile(r"takes/([A-Za-z0-9_-]{8,40})\.flac")
+PACKED_SOUND = re.compile(r"takes/([A-Za-z0-9_-]{8,40})\.flac")
 MOST_IN_BACKUP = 400_000_000  # bytes of all sounds
 MOST_UNFINISHED = 100_000_000  # bytes of a recording that is on its way: a quarter of an hour
 
@@ -200,21 +199,6 @@ class Takes:
             if self._file(token).is_file():
                 yield f"takes/{token}.flac", self._file(token).read_bytes()
 
-    def take_in(self, backup: bytes) -> int:
-        """Keep the sounds that come in a backup beside those that are here; return how many.
-
-        Raises:
-            ScoreError: it is damaged, too large, or something in it is no sound.
-            DataError: there is no room for them.
-        """
-        count = 0
-        for token, data in files_beside(backup, _PACKED):
-            if not data.startswith(b"fLaC"):
-                raise refused("a take in it is no sound")
-            self.keep_sound(token, data)
-            count += 1
-        return count
-
     def keep_sound(self, token: str, flac: bytes) -> None:
         """Write a sound under the token of its take.
 
@@ -263,10 +247,12 @@ class Takes:
         return [(f.stem, datetime.fromtimestamp(f.stat().st_mtime, UTC), f.stat().st_size) for f in files]
 
     def _file(self, token: str) -> Path:
+        if not _TOKEN.fullmatch(token):
+            raise DataError("A take has no name that can be one", advice="Go back to a copy in the settings.")
         return self._folder / f"{token}.flac"
 
     def _unfinished(self, token: str) -> Path:
-        if not _TOKEN.match(token):
+        if not _TOKEN.fullmatch(token):
             raise ScoreError("This is no name of a recording", advice="Record again.")
         return self._folder / "unfinished" / f"{token}.pcm"
 

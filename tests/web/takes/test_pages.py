@@ -217,15 +217,20 @@ def test_a_backup_takes_the_sound_along_if_wished(played: TestClient) -> None:
     sounds = [name for name in names[1] if name.startswith("takes/")]
     assert sounds
     folder = played.app.state.config.data  # type: ignore[attr-defined]
-    (folder / sounds[0]).unlink()
-    assert played.post("/settings/restore", files={"file": ("x.zip", whole)}, headers=HTMX).status_code == 200
-    assert (folder / sounds[0]).read_bytes().startswith(b"fLaC")
+    for sound in sounds:
+        (folder / sound).unlink()
+    asked = played.post("/settings/restore", files={"file": ("x.zip", whole)}, headers=HTMX).text
+    assert not list((folder / "takes").glob("*.flac"))
+    (yes,) = re.findall(r"/settings/copies/[^\"/]+/return", asked)
+    assert played.post(yes, headers=HTMX).status_code == 200
+    assert len(list((folder / "takes").glob("*.flac"))) == len(sounds)
+    assert played.get(f"{TOLL}/1/sound.flac").content.startswith(b"fLaC")
     with zipfile.ZipFile(bad := io.BytesIO(plain), "a") as archive:
         archive.writestr("takes/../../evil.flac", b"fLaC")
         archive.writestr("takes/not-a-sound-at-all.flac", b"no")
     refused = played.post("/settings/restore", files={"file": ("x.zip", bad.getvalue())}, headers=HTMX)
     assert refused.status_code == 422
-    assert "no sound" in refused.text
+    assert "This is no recording" in refused.text
     assert not list(folder.parent.rglob("evil.flac"))
 
 

@@ -66,12 +66,9 @@ def take_backup(engine: EngineOf, taking: TakingOf, takes: bool = False) -> Resp
 
 
 @router.post("/restore")
-def take_back(request: Request, file: UploadFile, engine: EngineOf, taking: TakingOf, pages: PagesOf) -> Response:
-    """Read a backup through, and ask whether it should take the place of everything there is; its sounds are kept."""
-    data = file.file.read()
-    name = take_in(engine, data)
-    taking.takes.take_in(data)
-    return _ask(request, pages, engine, name)
+def take_back(request: Request, file: UploadFile, engine: EngineOf, pages: PagesOf) -> Response:
+    """Read a backup through, and ask whether it should take the place of everything there is."""
+    return _ask(request, pages, engine, take_in(engine, file.file.read()))
 
 
 @router.post("/folder")
@@ -90,10 +87,10 @@ def ask_about(request: Request, name: str, engine: EngineOf, pages: PagesOf) -> 
 
 @router.post("/copies/{name}/return")
 def go_back(
-    request: Request, name: str, engine: EngineOf, desk: DeskOf, choices: ChoicesOf, pages: PagesOf
+    request: Request, name: str, engine: EngineOf, desk: DeskOf, taking: TakingOf, choices: ChoicesOf, pages: PagesOf
 ) -> Response:
     """Put a copy in the place of everything there is, which is copied first."""
-    count = put_in_place(engine, name)
+    count = put_in_place(engine, name, taking.takes)
     desk.forget_all()
     choices.forget()
     return pages.render(request, "settings/restored.html", {"count": count})
