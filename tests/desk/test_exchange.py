@@ -18,7 +18,7 @@ from pathway.core.practice.staircase import Climb
 from pathway.core.rig import preset
 from pathway.desk import BarsTaken, ByHand, Chosen, Desk, OnRig
 from pathway.desk.exchange import Exchange
-from pathway.errors import NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
+from pathway.errors import Conflict, NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
 from pathway.formats.piece_file import CONTENTS, is_piece_file, read_piece_file, write_piece_file
 from pathway.formats.plan_exchange import document_of
 from pathway.formats.score import ScoreFile
@@ -261,6 +261,19 @@ def test_a_newer_edition_keeps_all_that_finds_its_notes(house: _House) -> None:
     assert [entry.id for entry in house.desk.pieces.shelf()] == [brought.id]
     house.desk.pieces.remove(key, back=True)
     assert house.desk.open(key).plan.draft.settings.passages
+
+
+def test_an_edit_that_comes_while_an_edition_is_read_is_not_taken_off_the_shelf_with_it(house: _House) -> None:
+    """It is told as a conflict; nothing of the edition is there, and nothing of the old piece has gone."""
+    key = house.add()
+    house.furnish(key)
+    seen = house.desk.open(key).piece.version
+    house.turn(key, "n1", "up")
+    with pytest.raises(Conflict):
+        house.exchange.renew(key, document(NEWER), "newer.musicxml", seen)
+    assert [entry.id for entry in house.desk.pieces.shelf()] == [key]
+    assert len(house.log.sets(key)) == len(house.takes.of(key)) == 1
+    assert house.desk.notebook.asides(key) == {("runs-out", "n5"): "for now"}
 
 
 def test_another_piece_is_no_newer_edition(house: _House) -> None:

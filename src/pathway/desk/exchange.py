@@ -14,6 +14,7 @@ from pathway.core.planning.after import after, bowed_after
 from pathway.core.planning.matched import matched, wishes_on
 from pathway.core.planning.plan import Plan
 from pathway.core.planning.wishes import Link, Lock, Settings, Wishes
+from pathway.core.practice.log import in_our_time
 from pathway.core.rig import PRESETS, Rig
 from pathway.core.rig.bow import Direction
 from pathway.desk.desk import Desk
@@ -29,7 +30,7 @@ from pathway.formats.wishes_document import placed, read_wishes, wishes_document
 from pathway.store import NewPiece, Notebook, Pieces, Rigs, StoredPiece, history_of, lay_history, open_database, settle
 from pathway.store.notebook import MOST_VARIANTS
 from pathway.store.practice import PracticeLog
-from pathway.store.succession import hand_over
+from pathway.store.succession import succeed
 from pathway.store.takes import NewTake, StoredTake, Takes
 
 SAME_NOTES = 0.9  # of a file's notes that a piece has, to which its bowing can be laid
@@ -221,7 +222,7 @@ class Exchange:
         name = f"as in {PurePath(filename).stem}"[:100]
         return BroughtPiece(*self._keep_variant(key, name, settings, locks, now.plan), ())
 
-    def renew(self, key: int, data: bytes, filename: str) -> BroughtPiece:
+    def renew(self, key: int, data: bytes, filename: str, version: int | None = None) -> BroughtPiece:
         """Bring a newer edition of a piece in: it takes the place of the old one, with all that finds its notes again.
 
         The old one is taken off the shelf, and can be put back.
@@ -229,6 +230,7 @@ class Exchange:
         Raises:
             NotFound: there is no such piece.
             ScoreError: it cannot be read, or is another piece.
+            Conflict: the piece was changed since it was read, or since a version that the player saw; nothing is done.
         """
         now, score = self._desk.open(key), ScoreFile(data, filename)
         name = now.piece.part_name
@@ -246,13 +248,14 @@ class Exchange:
         plan, kept = kept_or_free(part, known.rig, carried.settings, carried.locks)
         locks = carried.locks if kept else ()
         piece = NewPiece(now.piece.title, name, filename, data, found.mei, known.key, rig_version=known.version)
-        new = self._desk.pieces.add(piece, as_revision("A newer edition" + UNFIT * (not kept), plan, locks))
+        first, variants = as_revision("A newer edition" + UNFIT * (not kept), plan, locks), []
         for one in self._desk.notebook.variants(key):
             theirs = wishes_on(one.revision.settings, one.revision.locks, notes.notes, now.plan.part)
-            self._keep_variant(new, one.name, theirs.settings, theirs.locks, plan)
-        lost = carried.lost + len(carried.locks) - len(locks) + hand_over(self._engine, key, new, notes.notes)
-        self._desk.pieces.remove(key)
-        return BroughtPiece(new, lost, notes.left[:MOST_LEFT])
+            other, fits = kept_or_free(part, known.rig, theirs.settings, theirs.locks)
+            variants.append((one.name, as_revision(one.name, other, theirs.locks if fits else ())))
+        seen = now.piece.version if version is None else version
+        new, astray = succeed(self._engine, (key, seen), piece, first, variants, notes.notes)
+        return BroughtPiece(new, carried.lost + len(carried.locks) - len(locks) + astray, notes.left[:MOST_LEFT])
 
     def siblings(self, key: int) -> list[tuple[int, str]]:
         """Return the other parts of the same score on the shelf: id and part name."""
@@ -315,6 +318,8 @@ def _when(begun: str) -> datetime:
         found = datetime.fromisoformat(begun)
     except ValueError as error:
         raise ScoreError(f"This piece file is not sound: {begun!r} is no time", place="takes") from error
+    if not in_our_time(found):
+        raise ScoreError(f"This piece file is not sound: a take was begun in the year {found.year}", place="takes")
     return found if found.tzinfo else found.replace(tzinfo=UTC)
 
 

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from icalendar import Calendar, Event
 from pydantic import Field, ValidationError
 
-from pathway.core.practice.log import PlayedSet
+from pathway.core.practice.log import PlayedSet, in_our_time
 from pathway.errors import ScoreError
 from pathway.formats.codec import Codec, Doc, model_of
 from pathway.formats.misread import first_fault
@@ -59,6 +59,13 @@ def read_log(data: bytes) -> list[PlayedSet]:
         raise ScoreError(
             f"This is no practice log: {first_fault(error)}", advice="Choose one that was saved here."
         ) from error
+    for one in document.sets:
+        if not in_our_time(one.begun):
+            raise ScoreError(
+                f"A set of this log was begun in the year {one.begun.year}",
+                place=one.token,
+                advice="Take it out.",
+            )
     return [one if one.begun.tzinfo else replace(one, begun=one.begun.replace(tzinfo=UTC)) for one in document.sets]
 
 

@@ -85,9 +85,7 @@ class Notebook:
             count = len(session.scalars(select(VariantRow.id).where(VariantRow.piece_id == piece)).all())
             if count >= MOST_VARIANTS:
                 raise PlanError(f"{MOST_VARIANTS} variants are kept already", advice="Let one of them go first.")
-            row = VariantRow(
-                piece_id=piece, name=name[:100] or "Variant", created_at=datetime.now(UTC), **columns_of(revision)
-            )
+            row = variant_row(piece, name, revision)
             session.add(row)
             session.flush()
             return row.id
@@ -126,3 +124,10 @@ class Notebook:
         """Let a variant go."""
         with writing(self._engine) as session:
             session.execute(delete(VariantRow).where(VariantRow.piece_id == piece, VariantRow.id == id_))
+
+
+def variant_row(piece: int, name: str, revision: Revision) -> VariantRow:
+    """Return the row of a state that is kept under a name."""
+    return VariantRow(
+        piece_id=piece, name=name[:100] or "Variant", created_at=datetime.now(UTC), **columns_of(revision)
+    )

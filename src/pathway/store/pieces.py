@@ -39,11 +39,7 @@ class Pieces:
     def add(self, piece: NewPiece, first: Revision) -> int:
         """Put a piece on the shelf with its first plan; return its id."""
         with writing(self._engine) as session:
-            row = PieceRow(**columns_from(piece, PieceRow, created_at=datetime.now(UTC), at=0, version=0))
-            row.revisions.append(_revision_row(0, first, piece))
-            session.add(row)
-            session.flush()
-            return row.id
+            return added(session, piece, first)
 
     def shelf(self) -> list[ShelfEntry]:
         """Return all pieces, the last opened first."""
@@ -263,6 +259,26 @@ class Pieces:
         with Session(self._engine) as session:
             keys = session.scalars(select(PieceRow.demo_key).where(PieceRow.demo_key.is_not(None)))
             return {key for key in keys if key}
+
+
+def added(session: Session, piece: NewPiece, first: Revision) -> int:
+    """Put a piece on the shelf with its first plan; return its id."""
+    row = PieceRow(**columns_from(piece, PieceRow, created_at=datetime.now(UTC), at=0, version=0))
+    row.revisions.append(_revision_row(0, first, piece))
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def taken_off(session: Session, key: int, version: int) -> None:
+    """Take a piece off the shelf that is as the player saw it.
+
+    Raises:
+        NotFound: there is no such piece.
+        Conflict: it has changed meanwhile.
+    """
+    _checked(session, key, version)
+    _row(session, key, whole=False).removed_at = datetime.now(UTC)
 
 
 def _changed() -> Conflict:

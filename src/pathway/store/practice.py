@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from datetime import UTC, date, datetime
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -12,13 +12,14 @@ from sqlalchemy.orm import Session
 from pathway.core.practice.load import CAPS, Cap, HandAfter, Limits
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Climb, Verdict
-from pathway.errors import NotFound
+from pathway.errors import NotFound, PlanError
 from pathway.formats.log_document import MOST_SETS
 from pathway.store.database import writing
 from pathway.store.models import ChoiceRow, LadderRow, PerformanceRow, PieceRow, PracticeDayRow, SetRow
 from pathway.store.rows import columns_from, value_from
 
 _LIMITS = "practice"  # the name of the row of choices
+LONGEST_WAY = timedelta(days=3 * 366)  # to when a piece is to be ready
 _ONCE = {"token", "title", "begun"}  # columns of a set that stay as they were first kept
 
 
@@ -170,14 +171,18 @@ class PracticeLog:
     def ready_by(self) -> dict[int, date]:
         """Return when which piece is to be ready."""
         with Session(self._engine) as session:
-            return {row.piece_id: row.day for row in session.scalars(select(PerformanceRow))}
+            furthest = date.today() + LONGEST_WAY
+            return {row.piece_id: min(row.day, furthest) for row in session.scalars(select(PerformanceRow))}
 
     def set_ready_by(self, piece: int, day: date | None) -> None:
         """Say when a piece is to be ready; nothing takes the day back.
 
         Raises:
             NotFound: there is no such piece.
+            PlanError: a day that no work can be planned to.
         """
+        if day is not None and day > date.today() + LONGEST_WAY:
+            raise PlanError(f"No work can be planned until {day}", advice="Choose a day within the next three years.")
         with writing(self._engine) as session:
             if session.get(PieceRow, piece) is None:
                 raise NotFound("There is no such piece on the shelf", advice="Go back to the shelf.")

@@ -10,18 +10,18 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, create_model
 from sqlalchemy import JSON, Boolean, Column, Date, Float, Integer, LargeBinary, String, Table
 
 from pathway.core.practice.load import HandAfter
+from pathway.core.practice.log import in_our_time
 from pathway.core.practice.staircase import Verdict
 from pathway.store.models import Moment
 
 TOKEN = re.compile(r"[A-Za-z0-9_-]{1,40}")
 MOST_NUMBER = 2**63 - 1  # that the store can hold
-YEARS = (1980, 2200)  # of anything that was practised or planned, in any zone
 
 
 def _in_our_time(value: Any) -> Any:
     """Return a date that every page can show, whatever the zone."""
-    if not YEARS[0] <= value.year <= YEARS[1]:
-        raise ValueError(f"{value:%Y} is no year of this app")
+    if not in_our_time(value):
+        raise ValueError(f"cannot be in the year {value.year}")
     return value
 
 

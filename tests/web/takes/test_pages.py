@@ -245,7 +245,8 @@ def test_ten_minutes_may_be_dropped(played: TestClient) -> None:
 
 def test_a_take_of_another_plan_says_so(played: TestClient) -> None:
     """The plan has changed since it was recorded."""
-    played.post("/pieces/6/edit", data={"notes": "n30", "version": 0, "what": "direction", "value": "up"}, headers=HTMX)
+    edit = {"notes": "n30", "version": version_of(played, 6), "what": "direction", "value": "up"}
+    played.post("/pieces/6/edit", data=edit, headers=HTMX)
     assert "the plan has changed since" in played.get(f"{TOLL}/1/heard", headers=HTMX).text
 
 

@@ -12,6 +12,12 @@ from pathway.core.practice.today import Session
 from pathway.core.says import Says
 
 _AMOUNT = (0, 1e6)
+OUR_YEARS = (1980, 2200)  # in which anything can have been played or planned: every page can show them, in any zone
+
+
+def in_our_time(day: date) -> bool:
+    """Whether a day, or a moment, lies where every page can show it."""
+    return OUR_YEARS[0] <= day.year <= OUR_YEARS[1]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

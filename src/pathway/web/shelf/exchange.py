@@ -64,9 +64,16 @@ def show_about(request: Request, key: IdOf, desk: DeskOf, exchange: ExchangeOf, 
 
 
 @router.post("/pieces/{key}/edition")
-def renew(request: Request, key: IdOf, file: UploadFile, exchange: ExchangeOf, pages: PagesOf) -> Response:
+def renew(
+    request: Request,
+    key: IdOf,
+    file: UploadFile,
+    exchange: ExchangeOf,
+    pages: PagesOf,
+    version: Annotated[int | None, Form()] = None,
+) -> Response:
     """Bring in a newer edition of the score; all that finds its notes again goes along."""
-    brought = exchange.renew(key, file.file.read(), file.filename or "score")
+    brought = exchange.renew(key, file.file.read(), file.filename or "score", version)
     return _told(request, pages, brought, key, f"/pieces/{brought.id}")
 
 
