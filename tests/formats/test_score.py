@@ -223,6 +223,24 @@ def test_bad_files_are_refused_in_words(data: bytes, name: str, said: str) -> No
         ScoreFile(data, name).part()
 
 
+@pytest.mark.parametrize(
+    ("durations", "said"),
+    [
+        ([4, 400_000], r"A note lasts 100000 quarters; .* \(bar 1, beat 2"),
+        ([4, 10**20, 4], "A note lasts"),
+        ([900] * 5, r"Bar 1 has 1125 quarters"),
+    ],
+)
+def test_what_would_be_played_for_hours_is_refused(durations: list[int], said: str) -> None:
+    """A kilobyte of score would take all memory as sound: the note is named before anything is planned."""
+    pitch = "<pitch><step>A</step><octave>4</octave></pitch>"
+    notes = "".join(f"<note>{pitch}<duration>{n}</duration><type>quarter</type></note>" for n in durations)
+    data = document("a4:4").replace(re.search(rb"<note>.*</note>", document("a4:4"), re.DOTALL)[0], notes.encode())  # type: ignore[index]
+    data = re.sub(rb"<divisions>\d+</divisions>", b"<divisions>4</divisions>", data)
+    with pytest.raises(TooLarge, match=said):
+        ScoreFile(data, "long.musicxml").part()
+
+
 def test_too_much_is_refused() -> None:
     """30 MB of upload, and an archive that would unpack to gigabytes."""
     with pytest.raises(TooLarge, match="30 MB"):

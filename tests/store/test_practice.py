@@ -155,6 +155,15 @@ def test_a_drill_is_told_day_by_day(log: PracticeLog) -> None:
     assert [(one.passed, one.top) for one in days] == [(True, False)]
 
 
+def test_what_is_played_now_is_in_the_log_however_long_it_is(log: PracticeLog, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is beyond its length is the oldest, not what was played last: load and plan of the day look at that."""
+    monkeypatch.setattr("pathway.store.practice.MOST_SETS", 3)
+    for n in range(5):
+        log.keep(_set(f"set-{n}", begun=WHEN + timedelta(days=n)))
+    assert [one.token for one in log.sets()] == ["set-2", "set-3", "set-4"]
+    assert [one.token for one in log.sets(since=WHEN + timedelta(days=4))] == ["set-4"]
+
+
 def test_the_first_plan_is_remembered_by_its_findings(log: PracticeLog, engine: Engine) -> None:
     """So that what was settled on paper can be told."""
     assert Pieces(engine).findings_at_first(1) == 3

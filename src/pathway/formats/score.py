@@ -17,6 +17,7 @@ from pathway.formats.mei_elements import NS, XML_ID, text_of
 from pathway.formats.safe_files import check_size, parse_xml, unpack
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
+MOST_NOTE, MOST_BAR, MOST_PIECE = 256, 1024, 40_000  # longest that can be played [quarters]; five hours at 120 a minute
 MOST_NOTES = 30_000  # of a part: about half a minute to read and plan
 OF_ALL = {f"{NS}tempo", f"{NS}reh"}  # signs that hold for all staves
 _RIG_WORDS = {
@@ -127,11 +128,14 @@ class ScoreFile:
         Raises:
             NotFound: no such part.
             ScoreError: empty, percussion, or not readable; with the place.
+            TooLarge: something in it lasts longer than anyone plays; with the place.
         """
         entry = self.find(wanted)
         root = self._part_mei(entry)
         text = etree.tostring(root, encoding="unicode")
-        return PartScore(read_mei(root, self.title, entry.name), text)
+        part = read_mei(root, self.title, entry.name)
+        _check_lengths(part)
+        return PartScore(part, text)
 
     def _part_mei(self, entry: PartEntry) -> etree._Element:
         if self._xml is None:
@@ -184,6 +188,33 @@ def at_pitch(part: Part, rig: Rig) -> Part:
 
     notice = "Read as sounding an octave below what is written, as usual for the double bass."
     return replace(part, events=tuple(map(lower, part.events)), notices=(*part.notices, notice))
+
+
+def _check_lengths(part: Part) -> None:
+    """Refuse what would be played for hours, before anything is planned or sounded.
+
+    Raises:
+        TooLarge: a note, a bar or the piece is longer than anyone plays; says where.
+    """
+    for event in part.events:
+        if event.duration > MOST_NOTE:
+            raise TooLarge(
+                f"A note lasts {float(event.duration):g} quarters; Pathway takes up to {MOST_NOTE}",
+                place=part.place(event),
+                advice="Mend its duration in the file.",
+            )
+    for measure in part.measures:
+        if measure.length > MOST_BAR:
+            raise TooLarge(
+                f"Bar {measure.number} has {float(measure.length):g} quarters; Pathway takes up to {MOST_BAR}",
+                advice="Divide it in the file.",
+            )
+    whole = float(sum(measure.length for measure in part.measures))
+    if whole > MOST_PIECE:
+        raise TooLarge(
+            f"The part is {whole:g} quarters long; Pathway takes up to {MOST_PIECE}",
+            advice="Bring in a movement at a time.",
+        )
 
 
 def guess_rig(part_name: str) -> str:

@@ -87,15 +87,15 @@ class PracticeLog:
     def sets(
         self, piece: int | None = None, since: datetime | None = None, *, removed: bool = False
     ) -> list[PlayedSet]:
-        """Return the sets of a piece, or all, in order; those taken out only where they are asked for."""
-        query = select(SetRow).order_by(SetRow.begun, SetRow.id).limit(MOST_SETS)
+        """Return the sets of a piece, or all, in order, the last so many; those taken out only if they are asked for."""
+        query = select(SetRow).order_by(SetRow.begun.desc(), SetRow.id.desc()).limit(MOST_SETS)
         query = query.where(SetRow.removed_at.is_not(None) if removed else SetRow.removed_at.is_(None))
         if piece is not None:
             query = query.where(SetRow.piece_id == piece)
         if since is not None:
             query = query.where(SetRow.begun >= since)
         with Session(self._engine) as session:
-            return [_set(row) for row in session.scalars(query)]
+            return [_set(row) for row in session.scalars(query)][::-1]
 
     def annotate(self, id_: int, note: str) -> PlayedSet:
         """Write a note beside a set.
