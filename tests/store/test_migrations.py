@@ -4,6 +4,7 @@ import json
 import math
 import shutil
 import sqlite3
+import subprocess
 from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
@@ -66,6 +67,7 @@ OLD_SETTINGS = {
         }
     ],
 }  # fmt: skip
+ROOT = Path(__file__).parents[2]
 SETTINGS = Settings(
     66.0,
     Style.EARLY,
@@ -151,6 +153,43 @@ def test_migrations_make_the_tables_of_the_models(tmp_path: Path) -> None:
         assert connection.execute(text("PRAGMA foreign_keys")).scalar() == 1
         assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
     engine.dispose()
+
+
+def _git(*words: str) -> bytes:
+    return subprocess.run(["git", "-C", str(ROOT), *words], capture_output=True, check=True).stdout
+
+
+def test_a_folder_of_any_commit_comes_to_the_tables_of_the_models(tmp_path: Path) -> None:
+    """Also of those between two versions: the history of the migrations is walked, each form opened by today's app."""
+    of_old = "src/pathway/store/migrations"
+    commits = _git("log", "--reverse", "--format=%h", "--", of_old).decode().split()
+    assert commits
+    for commit in commits:
+        folder = tmp_path / commit
+        folder.mkdir()
+        subprocess.run(["tar", "-x", "-C", str(folder)], input=_git("archive", commit, of_old), check=True)
+        engine, config = create_engine(f"sqlite:///{folder / 'old.sqlite'}"), Config()
+        config.set_main_option("script_location", str(folder / of_old))
+        with engine.begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+        engine.dispose()
+        opened = open_database(f"sqlite:///{folder / 'old.sqlite'}")
+        seen = inspect(opened)
+        for table in Base.metadata.sorted_tables:
+            wanted = {c.name for c in table.columns}
+            assert {c["name"] for c in seen.get_columns(table.name)} == wanted, (commit, table.name)
+        opened.dispose()
+
+
+def test_a_rig_table_of_a_form_that_was_not_whole_yet_is_made_whole(tmp_path: Path) -> None:
+    """As some folders of form 0004 have it: without what tells that a rig was let go."""
+    path = tmp_path / "old.sqlite"
+    engine = _upgraded(path, "0004")
+    with engine.begin() as connection:
+        connection.execute(text("ALTER TABLE rig DROP COLUMN removed_at"))
+    engine.dispose()
+    assert Rigs(_opened(path)).own() == Rigs(_opened(path)).gone() == []
 
 
 def test_locks_and_tempi_of_the_first_version_are_kept(tmp_path: Path) -> None:

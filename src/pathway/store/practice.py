@@ -87,7 +87,7 @@ class PracticeLog:
     def sets(
         self, piece: int | None = None, since: datetime | None = None, *, removed: bool = False
     ) -> list[PlayedSet]:
-        """Return the sets of a piece, or all, in order, the last so many; those taken out only if they are asked for."""
+        """Return the sets of a piece, or all, in order, the last so many; those taken out only where asked for."""
         query = select(SetRow).order_by(SetRow.begun.desc(), SetRow.id.desc()).limit(MOST_SETS)
         query = query.where(SetRow.removed_at.is_not(None) if removed else SetRow.removed_at.is_(None))
         if piece is not None:
