@@ -1,5 +1,6 @@
 """Bow marks written into the player's own document: nothing else changes, and reading it again gives the plan."""
 
+import codecs
 import re
 
 import pytest
@@ -26,6 +27,23 @@ def test_reading_the_marked_score_gives_the_same_directions() -> None:
     again = plan_part(ScoreFile(marked, "x.musicxml").part().part, preset("violin"))
     assert directions(again) == directions(plan)
     assert all(stroke.printed for stroke in again.strokes)
+
+
+@pytest.mark.parametrize(
+    ("mark", "encoding", "called"),
+    [(codecs.BOM_UTF8, "utf-8", "bogus"), (codecs.BOM_UTF16_LE, "utf-16-le", "UTF-8"),
+     (codecs.BOM_UTF16_BE, "utf-16-be", "bogus"), (b"", "latin-1", "ISO-8859-1")],
+)  # fmt: skip
+def test_what_the_first_bytes_say_holds_whatever_the_document_calls_its_encoding(
+    mark: bytes, encoding: str, called: str
+) -> None:
+    """It comes in, and goes home with its marks in the same letters."""
+    source = mark + document(TEXT, title="Grün").decode().replace("UTF-8", called).encode(encoding)
+    plan = plan_of(TEXT)
+    marked = write_bow_marks(source, bow_marks(plan))
+    assert "<up-bow/>" in marked.removeprefix(mark).decode(encoding)
+    assert "\ufeff" not in marked.removeprefix(mark).decode(encoding)
+    assert directions(plan_part(ScoreFile(marked, "x.musicxml").part().part, preset("violin"))) == directions(plan)
 
 
 def test_nothing_else_changes() -> None:

@@ -261,6 +261,20 @@ def test_copies_of_a_week_and_of_four_weeks_are_kept(engine: Engine) -> None:
     assert copies(engine)[0].pieces == 0
 
 
+def test_a_damaged_copy_pushes_no_sound_one_out(stocked: Engine) -> None:
+    """It is not kept, and said; the copy of the day before stays."""
+    copy_daily(stocked, date(2026, 12, 1))
+    fold(stocked)
+    stocked.dispose()
+    path = Path(str(stocked.url.database))
+    data = bytearray(path.read_bytes())
+    data[len(data) // 2 : len(data) // 2 + 9000] = bytes(9000)
+    path.write_bytes(data)
+    with pytest.raises(DataError, match="damaged"):
+        copy_daily(stocked, date(2026, 12, 2))
+    assert [copy.name for copy in copies(stocked)] == ["day-2026-12-01"]
+
+
 def test_copies_of_other_occasions_do_not_pile_up(engine: Engine) -> None:
     """The last ones stay; a foreign file between them is listed as what it is."""
     made = [copy_before(engine, "return") for _ in range(OTHERS + 3)]

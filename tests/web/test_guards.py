@@ -64,6 +64,25 @@ def test_only_pages_of_the_app_change_something(stranger: TestClient, headers: d
     assert passes or stranger.get("/pieces/1").text == before
 
 
+@pytest.mark.parametrize(
+    ("headers", "passes"),
+    [
+        ({}, True),
+        ({"Sec-Fetch-Site": "none", "Sec-Fetch-Mode": "navigate"}, True),
+        ({"Sec-Fetch-Site": "same-origin", "Sec-Fetch-Mode": "no-cors"}, True),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-User": "?1"}, True),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate"}, False),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "no-cors"}, False),
+        ({"Sec-Fetch-Site": "same-site", "Sec-Fetch-Mode": "cors", "Sec-Fetch-User": "?1"}, False),
+    ],
+)
+def test_no_other_site_makes_the_app_compute(stranger: TestClient, headers: dict[str, str], passes: bool) -> None:
+    """Pictures, frames and windows of a page elsewhere ask in vain for plans and sound; a pressed link leads here."""
+    answer = stranger.get("/pieces/1/tone", headers=headers)
+    assert answer.status_code == (200 if passes else 403)
+    assert passes or "another site" in answer.text
+
+
 @pytest.mark.parametrize("host", ["example.org", "testserver", "192.168.1.4", "localhost.example.org"])
 def test_the_app_answers_to_its_own_names_only(stranger: TestClient, host: str) -> None:
     """A name that someone else pointed at this computer is none."""

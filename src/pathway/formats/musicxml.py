@@ -4,6 +4,7 @@ Notes are numbered in the order of the document; ``n17`` is its seventeenth ``<n
 the bytes, so that nothing else of the document changes.
 """
 
+import codecs
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -136,6 +137,25 @@ class _Spot:
         return self.note_end, self.note_end, _on_own_line(document, self.note_end, notations)
 
 
+_BY_MARK = ((codecs.BOM_UTF8, "UTF-8"), (codecs.BOM_UTF16_LE, "UTF-16-LE"), (codecs.BOM_UTF16_BE, "UTF-16-BE"))
+
+
+def _in_letters(document: bytes) -> tuple[bytes, str, str]:
+    """Return a document's mark, its encoding and its text; the mark holds, whatever the document calls its encoding.
+
+    Raises:
+        ScoreError: it is in letters that nobody knows.
+    """
+    for mark, encoding in _BY_MARK:
+        if document.startswith(mark):
+            return mark, encoding, document[len(mark) :].decode(encoding)
+    encoding = parse_xml(document).getroottree().docinfo.encoding or "UTF-8"
+    try:
+        return b"", encoding, document.decode(encoding)
+    except (LookupError, UnicodeDecodeError) as error:
+        raise ScoreError(f"The letters of this score are of no kind that is known: {encoding}") from error
+
+
 def write_bow_marks(document: bytes, marks: Mapping[str, Direction]) -> bytes:
     """Return the document with these bow marks and nothing else changed.
 
@@ -146,20 +166,21 @@ def write_bow_marks(document: bytes, marks: Mapping[str, Direction]) -> bytes:
     Raises:
         ScoreError: the document is not well-formed.
     """
-    encoding = parse_xml(document).getroottree().docinfo.encoding or "UTF-8"
+    mark, encoding, text = _in_letters(document)
+    plain = text.encode()
     edits: list[tuple[int, int, str]] = []
-    for id_, spot in _spots(document).items():
+    for id_, spot in _spots(plain).items():
         wanted = _NAMES.get(marks[id_]) if id_ in marks else None
         if wanted is None:
             continue
         edits += [(start, end, "") for name, start, end in spot.old if name != wanted]
         if all(name != wanted for name, _, _ in spot.old):
-            edits.append(spot.edit(document, wanted))
+            edits.append(spot.edit(plain, wanted))
     result, at = [], 0
-    for start, end, text in sorted(edits):
-        result += [document[at:start], text.encode(encoding)]
+    for start, end, element in sorted(edits):
+        result += [plain[at:start], element.encode()]
         at = end
-    return b"".join([*result, document[at:]])
+    return mark + b"".join([*result, plain[at:]]).decode().encode(encoding)
 
 
 def _on_own_line(document: bytes, at: int, element: str) -> str:
@@ -180,7 +201,7 @@ class _Finder:
         self.stack: list[str] = []
         self.current: _Spot | None = None
         self.began = 0  # where the last notations began
-        self.parser = expat.ParserCreate()
+        self.parser = expat.ParserCreate("UTF-8")
         self.parser.StartElementHandler, self.parser.EndElementHandler = self.start, self.end
 
     def start(self, name: str, _: object) -> None:

@@ -84,7 +84,7 @@ def copy_daily(engine: Engine, today: date | None = None) -> Path | None:
     if engine.dialect.name != "sqlite" or not engine.url.database:
         return None
     today = today or datetime.now(UTC).date()
-    name = f"{_DAILY}{today:%Y-%m-%d}"
+    name = f"{_DAILY}{today:%Y-%m-%d}"  # of sound data alone: a damaged copy would push a sound one out
     made = None if (copies_folder(engine) / f"{name}.sqlite").exists() else _copy(engine, name)
     for old in _too_old([path.stem for path in copies_folder(engine).glob(f"{_DAILY}*.sqlite")], today):
         (copies_folder(engine) / f"{old}.sqlite").unlink(missing_ok=True)
@@ -140,9 +140,14 @@ def _copy(engine: Engine, name: str) -> Path:
         growing.unlink(missing_ok=True)
         with closing(sqlite3.connect(str(engine.url.database))) as source, closing(sqlite3.connect(growing)) as target:
             source.backup(target)
+            if target.execute("PRAGMA quick_check(1)").fetchone() != ("ok",):
+                raise sqlite3.DatabaseError("damaged")
         growing.replace(whole)
     except (OSError, sqlite3.Error) as error:
+        growing.unlink(missing_ok=True)
         raise DataError(
-            "A copy of the data could not be made first", place=str(folder), advice="Make room there, then try again."
+            "A copy of the data could not be made: there is no room, or they are damaged",
+            place=str(folder),
+            advice="Make room there, or go back to a copy in the settings.",
         ) from error
     return whole

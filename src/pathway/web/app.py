@@ -19,6 +19,7 @@ from pathway.desk.simulating import Simulating
 from pathway.desk.taking import Taking
 from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, Waiting, copy_daily, fold, open_database
+from pathway.store.keeper import keep_private, sweep
 from pathway.store.practice import PracticeLog
 from pathway.store.takes import Takes
 from pathway.web import (
@@ -70,6 +71,7 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     """Return the app on its data; the demo pieces are added where asked for and missing."""
     config = config or AppSettings()
     config.data.mkdir(parents=True, exist_ok=True)
+    keep_private(config.data)
     engine = open_database(config.database_url)
     pieces = Pieces(engine)
     pieces.forget_removed()
@@ -108,9 +110,11 @@ async def _kept_safe(app: FastAPI) -> AsyncIterator[None]:
     async def look_after() -> None:
         while True:
             try:
+                await run_in_threadpool(keep_private, app.state.config.data)
+                await run_in_threadpool(sweep, engine, app.state.config.data / "takes")
                 await run_in_threadpool(copy_daily, engine)
                 await run_in_threadpool(fold, engine)
-            except (PathwayError, SQLAlchemyError):
+            except (PathwayError, SQLAlchemyError, OSError):
                 log.exception("The daily copy could not be made.")
             await asyncio.sleep(BETWEEN)
 

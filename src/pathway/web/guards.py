@@ -23,7 +23,7 @@ ROOMY = (  # where more may come in than a score has [bytes]
 
 
 class Guards:
-    """Refuses bodies that are too large and changes asked for by other sites; adds the safety headers."""
+    """Refuses bodies that are too large and what other sites ask for; adds the safety headers."""
 
     def __init__(self, app: ASGIApp, hosts: Collection[str]) -> None:
         self.app, self._hosts = app, frozenset(hosts)
@@ -68,9 +68,17 @@ def _refusal(method: str, headers: Headers, most: int) -> PlainTextResponse | No
         return PlainTextResponse("The request does not say how long it is.", 400)
     if int(length) > most + FORM_ROOM:
         return _too_large(int(length), most)
+    if method in {"GET", "HEAD"} and _computed_for_others(headers):
+        return PlainTextResponse("This was asked for by another site. Open Pathway itself.", 403)
     if method not in {"GET", "HEAD"} and not _asked_here(headers):
         return PlainTextResponse("This change was asked for by another site. Open Pathway itself and try again.", 403)
     return None
+
+
+def _computed_for_others(headers: Headers) -> bool:
+    """Whether a page of another site asks for something by itself: a link that the player presses may lead here."""
+    pressed = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-user") == "?1"
+    return headers.get("sec-fetch-site") in {"cross-site", "same-site"} and not pressed
 
 
 def _asked_here(headers: Headers) -> bool:

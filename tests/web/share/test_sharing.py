@@ -8,6 +8,7 @@ from http.client import HTTPSConnection
 from pathlib import Path
 from urllib.parse import urlencode
 
+import pytest
 from starlette.testclient import TestClient
 
 from pathway.web.app import create_app
@@ -15,7 +16,7 @@ from pathway.web.config import AppSettings
 from pathway.web.share.sharing import Sharing
 from pathway.web.shared.assets import address
 
-HERE = "127.0.0.2"
+HERE, ALONE = "127.0.0.2", "127.0.0.7"
 
 
 def test_a_device_that_does_not_hang_up_is_cut(tmp_path: Path) -> None:
@@ -52,6 +53,28 @@ def _hung_up(wire: socket.socket) -> bool:
     except TimeoutError:
         return False
     return True
+
+
+def test_off_and_on_it_is_at_the_same_port_and_speaks_the_newest_form_alone(tmp_path: Path) -> None:
+    """A tablet finds it again, though a line from before is still closing; older forms of TLS are refused."""
+    sharing: Sharing = create_app(AppSettings(tmp_path)).state.sharing
+    context = ssl.create_default_context()
+    context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+    ports = []
+    for _ in range(2):
+        sharing.start(ALONE)
+        ports.append(int(sharing.address.rsplit(":", 1)[1]))
+        with socket.create_connection((ALONE, ports[-1]), 2) as plain, context.wrap_socket(plain) as line:
+            assert line.version() == "TLSv1.3"
+        sharing.stop()
+    assert ports[0] == ports[1]
+    sharing.start(ALONE)
+    try:
+        context.maximum_version = ssl.TLSVersion.TLSv1_2
+        with socket.create_connection((ALONE, ports[0]), 2) as plain, pytest.raises(ssl.SSLError):
+            context.wrap_socket(plain)
+    finally:
+        sharing.stop()
 
 
 def test_what_goes_through_the_air_is_pressed_together(tmp_path: Path) -> None:

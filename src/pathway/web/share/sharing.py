@@ -2,7 +2,9 @@
 
 import asyncio
 import ipaddress
+import os
 import socket
+import ssl
 import threading
 import time
 from dataclasses import dataclass
@@ -117,6 +119,9 @@ class Sharing:
             ssl_certfile=str(certificate.certificate),
             ssl_keyfile=str(certificate.key),
         )
+        config.load()
+        if config.ssl is not None:
+            config.ssl.minimum_version = ssl.TLSVersion.TLSv1_3
         server = _Server(config)
         thread = threading.Thread(target=server.run, kwargs={"sockets": [sock]}, daemon=True, name="sharing")
         thread.start()
@@ -152,6 +157,8 @@ def home_address() -> str:
 def _socket(address: str) -> socket.socket:
     for port in (PORT, 0):
         sock = wire(address)
+        if os.name == "posix":  # turned off and on again it is at the port that the tablets know
+            sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             sock.bind((address, port))
             sock.listen(64)
