@@ -74,7 +74,8 @@ test: check node_modules/.ok tools
 	$(BIN)/python -m pytest tests/browser -m listens
 
 ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py tests/store/test_migrations.py \
-	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py
+	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py \
+	tests/web/test_after_arrivals.py tests/store/test_keeper.py tests/desk/test_exchange.py
 attack: $(V)/.dev
 	THOROUGH=20 timeout 1200 $(BIN)/python -m pytest $(ATTACKS)
 
