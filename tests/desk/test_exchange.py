@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from sqlalchemy import Engine
 
@@ -18,9 +19,10 @@ from pathway.core.practice.staircase import Climb
 from pathway.core.rig import preset
 from pathway.desk import BarsTaken, ByHand, Chosen, Desk, OnRig
 from pathway.desk.exchange import Exchange
-from pathway.errors import Conflict, NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
+from pathway.errors import Conflict, DataError, NotFound, PathwayError, PlanError, RigError, ScoreError, TooLarge
 from pathway.formats.piece_file import CONTENTS, is_piece_file, read_piece_file, write_piece_file
 from pathway.formats.plan_exchange import document_of
+from pathway.formats.recording import flac
 from pathway.formats.score import ScoreFile
 from pathway.store import Notebook, Pieces, Rigs, open_database
 from pathway.store.practice import PracticeLog
@@ -29,6 +31,9 @@ from tests.helpers import document
 
 TUNE = "[mf] d4:4 e4 f#4 g4 | a4:4 (b4 a4) g4 | f#4:2 e4 | d4:1"
 NEWER = "[mf] d4:4 e4 f#4 g4 | e4:4 e4 e4 e4 | a4:4 (b4 a4) g4 | f#4:2 e4:4 f#4 | d4:1"  # a bar more, a note otherwise
+
+
+SOUND = flac(np.zeros(9000), 8000)
 
 
 class _House:
@@ -69,7 +74,7 @@ class _House:
                 why="player",
             )
         )
-        self.takes.add(NewTake(key, "One", 0, 3.0, "n1", "n8", begun), b"fLaC-sound")
+        self.takes.add(NewTake(key, "One", 0, 3.0, "n1", "n8", begun), SOUND)
 
 
 @pytest.fixture
@@ -101,7 +106,7 @@ def test_a_piece_goes_out_and_comes_in_as_it_was(house: _House, tmp_path: Path) 
     assert other.desk.notebook.asides(new) == {("runs-out", "n5"): "for now"}
     assert [one.drill for one in other.log.sets(new)] == ["tempo-ladder.the hair.6.n5.n8"]
     (take,) = other.takes.of(new)
-    assert other.takes.sound(take) == b"fLaC-sound"
+    assert other.takes.sound(take) == SOUND
     assert other.desk.rigs.own() == []
 
 
@@ -362,9 +367,47 @@ def test_a_take_of_bars_that_are_not_there_is_one_of_the_whole(house: _House) ->
     changes: dict[str, bytes | None] = {}
     for n, last in enumerate(("n4", "n999"), start=1):
         told = {"begun": "2026-01-01T00:00:00+00:00", "first": "n1", "last": last}
-        changes |= {f"takes/{n}.flac": b"fLaC", f"takes/{n}.json": json.dumps(told).encode()}
+        changes |= {f"takes/{n}.flac": SOUND, f"takes/{n}.json": json.dumps(told).encode()}
     new = house.exchange.take_new(_changed(data, changes))
     assert {(take.first, take.last) for take in house.takes.of(new)} == {("n1", "n4"), ("", "")}
+
+
+def test_a_piece_file_that_breaks_off_at_its_second_take_leaves_nothing(
+    house: _House, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The disk is full: no half of a piece, no sound, and pressed again with room there is one."""
+    key = house.add()
+    house.furnish(key)
+    house.takes.add(NewTake(key, "Two", 0, 3.0), SOUND)
+    data = house.exchange.pack(key, log=True, takes=True, history=True)
+    sounds = sorted((house.folder / "takes").iterdir())
+    keep, kept = house.takes.keep_sound, list[str]()
+
+    def fills_up(token: str, flac: bytes) -> None:
+        if kept:
+            raise DataError("The recording could not be kept")
+        kept.append(token)
+        keep(token, flac)
+
+    with monkeypatch.context() as patched:
+        patched.setattr(house.takes, "keep_sound", fills_up)
+        with pytest.raises(DataError):
+            house.exchange.take_new(data)
+    assert [entry.id for entry in house.desk.pieces.shelf()] == [key]
+    assert len(house.log.sets()) == 1
+    assert sorted((house.folder / "takes").iterdir()) == sounds
+    assert len(house.takes.of(house.exchange.take_new(data))) == 2
+
+
+def test_a_piece_file_with_what_is_no_sound_is_refused(house: _House) -> None:
+    """Four bytes do not make one; a take of no year of ours is none either."""
+    data = house.exchange.pack(house.add(), log=False, takes=False)
+    told = json.dumps({"begun": "2026-01-01T00:00:00+00:00"}).encode()
+    with pytest.raises(ScoreError, match="no recording"):
+        house.exchange.take_new(_changed(data, {"takes/1.flac": b"fLaC no more", "takes/1.json": told}))
+    old = json.dumps({"begun": "0001-01-01T00:00:00+00:00"}).encode()
+    with pytest.raises(ScoreError, match="in the year 1"):
+        house.exchange.take_new(_changed(data, {"takes/1.flac": SOUND, "takes/1.json": old}))
 
 
 def test_names_that_climb_out_are_left_alone_and_bombs_are_refused(house: _House, tmp_path: Path) -> None:

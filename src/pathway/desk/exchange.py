@@ -24,6 +24,7 @@ from pathway.formats.log_document import log_json, read_log
 from pathway.formats.piece_file import AsideDoc, PieceFile, TakeDoc, read_piece_file, write_piece_file
 from pathway.formats.plan_document import read_plan_document
 from pathway.formats.plan_exchange import document_of
+from pathway.formats.recording import check_flac
 from pathway.formats.rig_document import read_rig, rig_document
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.wishes_document import placed, read_wishes, wishes_document
@@ -139,39 +140,11 @@ class Exchange:
             ScoreError, PlanError, RigError: something in it is not sound; nothing is kept.
         """
         file = _read(data)
-        score, own = ScoreFile(file.score, file.score_name), read_rig(file.rig)
-        found = score.part(file.number)
-        part = at_pitch(found.part, own)
-        asked = placed(read_wishes(file.wishes), part)
-        plan, kept = kept_or_free(part, own, asked.settings, asked.locks)
-        locks = asked.locks if kept else ()
-        read_plan_document(file.plan)
-        sets = read_log(file.log) if file.log is not None else []
-        variants = [(name, placed(read_wishes(wishes), part)) for name, wishes in file.variants]
-        takes = [(take, _when(take.begun), flac) for take, flac in file.takes]
         with tempfile.TemporaryDirectory() as folder:
-            there = Path(folder)
-            fresh = open_database(f"sqlite:///{there / 'piece.sqlite'}")
+            fresh = open_database(f"sqlite:///{Path(folder) / 'piece.sqlite'}")
             try:
-                brought = Takes(fresh, there)
-                rigs, notebook = Rigs(fresh), Notebook(fresh)
-                rig_key = typical_of(own) or rigs.add(f"Rig of {file.title}", own, _base_of(own))
-                known = rigs.find(rig_key)
-                piece = NewPiece(
-                    file.title, file.part, file.score_name, file.score, found.mei, rig_key, rig_version=known.version
-                )
-                key = Pieces(fresh).add(piece, as_revision("From a file" + UNFIT * (not kept), plan, locks))
-                for name, wishes in variants:
-                    other, fits = kept_or_free(plan.part, plan.rig, wishes.settings, wishes.locks)
-                    notebook.keep(key, name, as_revision(name, other, wishes.locks if fits else ()))
-                for aside in file.asides:
-                    if aside.note in plan.note:
-                        notebook.lay_aside(key, aside.code, aside.note, aside.reason)
-                PracticeLog(fresh).bring([replace(played, title=file.title) for played in sets])
-                for take, begun, flac in takes:
-                    known_span = take.first in plan.note and take.last in plan.note
-                    span = (take.first, take.last) if known_span else ("", "")
-                    brought.add(NewTake(key, take.name, 0, take.seconds, *span, begun), flac)
+                brought = Takes(fresh, Path(folder))
+                key = _laid_out(file, fresh, brought)
                 if file.history is not None:
                     lay_history(fresh, key, file.history)
                 return settle(self._engine, fresh, self._takes, brought)
@@ -298,6 +271,39 @@ def _read(data: bytes) -> PieceFile:
             advice="Take some of them out of it.",
         )
     return file
+
+
+def _laid_out(file: PieceFile, fresh: Engine, brought: Takes) -> int:
+    """Lay what a piece file holds into data of its own, each part read through; return the piece's id there.
+
+    Raises:
+        ScoreError, PlanError, RigError: something in it is not sound.
+    """
+    own, found = read_rig(file.rig), ScoreFile(file.score, file.score_name).part(file.number)
+    part = at_pitch(found.part, own)
+    asked = placed(read_wishes(file.wishes), part)
+    plan, kept = kept_or_free(part, own, asked.settings, asked.locks)
+    read_plan_document(file.plan)
+    rigs, notebook = Rigs(fresh), Notebook(fresh)
+    rig = rigs.find(typical_of(own) or rigs.add(f"Rig of {file.title}", own, _base_of(own)))
+    piece = NewPiece(file.title, file.part, file.score_name, file.score, found.mei, rig.key, rig_version=rig.version)
+    first = as_revision("From a file" + UNFIT * (not kept), plan, asked.locks if kept else ())
+    key = Pieces(fresh).add(piece, first)
+    for name, data in file.variants:
+        wishes = placed(read_wishes(data), part)
+        other, fits = kept_or_free(part, own, wishes.settings, wishes.locks)
+        notebook.keep(key, name, as_revision(name, other, wishes.locks if fits else ()))
+    for aside in file.asides:
+        if aside.note in plan.note:
+            notebook.lay_aside(key, aside.code, aside.note, aside.reason)
+    if file.log is not None:
+        PracticeLog(fresh).bring([replace(played, title=file.title) for played in read_log(file.log)])
+    for take, sound in file.takes:
+        check_flac(sound)
+        whole = take.first in plan.note and take.last in plan.note
+        span = (take.first, take.last) if whole else ("", "")
+        brought.add(NewTake(key, take.name, 0, take.seconds, *span, _when(take.begun)), sound)
+    return key
 
 
 def typical_of(rig: Rig) -> str | None:
