@@ -61,29 +61,22 @@ class Codec(Generic[V, M]):
         """
         self.model, self.read, self.write, self._class = model, read or self.value, write or self.dump, value
         self._order = [field.alias or name for name, field in model.model_fields.items()]
-        self._fields = [
-            (field, form_of(field.type, field.says, rounded=rounded))
-            for field in declared(cast(type, value)).values()
-            if field.says.kept
-        ]
-        keys = {_attribute(key) for field, _ in self._fields for key in _keys_of(field)}
+        kept = [field for field in declared(cast(type, value)).values() if field.says.kept]
+        self._apart = [_Kept(field, rounded) for field in kept if field.says.flat or field.says.spread]
+        self._plain = [_Kept(field, rounded) for field in kept if not field.says.flat and not field.says.spread]
+        keys = {_attribute(key) for field in kept for key in _keys_of(field)}
         if missing := keys - {*model.model_fields}:
             raise TypeError(f"{model.__name__} has no {', '.join(sorted(missing))}")
         Codec.known[value] = self
 
     def dump(self, value: V, **own: object) -> dict[str, Any]:
         """Return a value as a document has it, with some keys as they are given."""
-        found: dict[str, Any] = {}
-        for field, form in self._fields:
-            now = form.out(getattr(value, field.name))
-            if field.says.flat:
-                found |= now or {}
-            elif field.says.spread:
-                found |= zip(field.says.spread, now, strict=True)
-            else:
-                found[field.key] = now
+        found = {one.key: one.out(getattr(value, one.name)) for one in self._plain}
+        for one in self._apart:
+            now = one.out(getattr(value, one.name))
+            found |= (now or {}) if one.flat else zip(one.spread, now, strict=True)
         found |= own
-        return {key: found[key] for key in self._order if key in found} if own else found
+        return {key: found[key] for key in self._order if key in found} if own or self._apart else found
 
     def document(self, value: V, **own: object) -> M:
         """Return the document of a value, with some keys as they are given."""
@@ -103,17 +96,29 @@ class Codec(Generic[V, M]):
 
     def _values(self, document: M, own: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:
         yield from own.items()
-        for field, form in self._fields:
-            if field.name in own:
-                continue
-            said = [getattr(document, _attribute(key)) for key in _keys_of(field)]
-            if field.says.flat:
-                empty = field.default is None and said[0] is None
-                yield field.name, None if empty else form.back(document)
-            elif field.says.spread:
-                yield field.name, form.back(said)
-            elif said[0] is not None or not field.says.estimated:
-                yield field.name, form.back(said[0])
+        for one in self._plain:
+            if one.name not in own:
+                said = getattr(document, one.attribute)
+                if said is not None or not one.estimated:
+                    yield one.name, one.back(said)
+        for one in self._apart:
+            if one.name not in own:
+                numbers = [getattr(document, key) for key in one.attributes]
+                nothing = one.optional and numbers[0] is None
+                yield one.name, None if nothing else one.back(document if one.flat else numbers)
+
+
+class _Kept:
+    """A field that documents keep, with all that is asked of it again and again."""
+
+    __slots__ = ("attribute", "attributes", "back", "estimated", "flat", "key", "name", "optional", "out", "spread")
+
+    def __init__(self, field: Declared, rounded: bool) -> None:
+        form = form_of(field.type, field.says, rounded=rounded)
+        self.name, self.key, self.out, self.back = field.name, field.key, form.out, form.back
+        self.flat, self.spread, self.estimated = field.says.flat, field.says.spread, field.says.estimated
+        self.attribute, self.attributes = _attribute(field.key), [_attribute(key) for key in _keys_of(field)]
+        self.optional = field.default is None
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,11 +254,11 @@ def _optional(inner: Any, says: Says, rounded: bool) -> Standing:
     form = form_of(inner, says, rounded=rounded)
     if typing.get_origin(inner) is tuple:  # a list that is not asked for is an empty one
         return Standing(form.model, lambda value: form.out(value or ()), lambda said: form.back(said) or None)
-    return Standing(
-        form.model | None,
-        lambda value: None if value is None else form.out(value),
-        lambda said: None if said is None else form.back(said),
-    )
+    return Standing(form.model | None, _unless_none(form.out), _unless_none(form.back))
+
+
+def _unless_none(change: _Change) -> _Change:
+    return _same if change is _same else lambda value: None if value is None else change(value)
 
 
 def _within(kind: Any, says: Says) -> Any:
