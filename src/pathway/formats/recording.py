@@ -12,8 +12,8 @@ from pathway.core.takes.listening import MOST_SECONDS
 from pathway.errors import ScoreError, TooLarge
 
 MOST_SOUND = 200_000_000
-RATES = (8_000, 192_000)  # samples a second that a recording can have
-LEAST_SECONDS = 0.2
+_RATES = (8_000, 192_000)  # samples a second that a recording can have
+_LEAST_SECONDS = 0.2
 MOST_SAMPLES, MOST_CHANNELS = 45_000_000, 8  # a quarter of an hour at 48,000 a second; read a block at a time
 _BLOCK = 1 << 18
 _FULL = 32768.0  # of 16 bits
@@ -33,7 +33,7 @@ def read_recording(data: bytes) -> tuple[FloatArray, int]:
             raise ScoreError(_NONE, advice=_KINDS) from error
         rate = int(file.samplerate)
     samples = np.concatenate(blocks) if blocks else np.zeros(0)
-    if len(samples) < LEAST_SECONDS * rate:
+    if len(samples) < _LEAST_SECONDS * rate:
         raise ScoreError("The recording is empty, or too short to hear anything in it", advice="Record again.")
     if not np.isfinite(samples).all():
         raise ScoreError("Some samples of the recording are no numbers", advice="Save it again as 16 bits.")
@@ -64,7 +64,7 @@ def _opened(data: bytes) -> Iterator[soundfile.SoundFile]:
     except (soundfile.LibsndfileError, RuntimeError, ValueError, TypeError) as error:
         raise ScoreError(_NONE, advice=_KINDS) from error
     with file:
-        rate, low, high = int(file.samplerate), *RATES
+        rate, low, high = int(file.samplerate), *_RATES
         if not low <= rate <= high or not 1 <= file.channels <= MOST_CHANNELS:
             raise ScoreError(
                 f"The recording has {rate} samples a second in {file.channels} channels",

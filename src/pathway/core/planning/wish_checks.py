@@ -134,7 +134,7 @@ def _check(lock: Lock) -> None:
         raise PlanError(f"There is no stroke type {lock.kind!r}")
     _check_places(lock)
     for name, value, low, high in outside(lock):
-        raise PlanError(f"A {name} of {value:g} cannot be", advice=f"{low:g} to {high:g}.")
+        raise PlanError(f"The {name} cannot be {value:g}", advice=f"{low:g} to {high:g}.")
 
 
 def _check_places(lock: Lock) -> None:
