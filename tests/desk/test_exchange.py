@@ -146,7 +146,7 @@ def test_a_piece_takes_its_whole_history_along(house: _House, tmp_path: Path) ->
         (lambda told: told["rows"]["revision"][0].update(path=[]), "path must be a block"),
         (lambda told: told["rows"]["revision"].append(told["rows"]["revision"][0]), "cannot be read"),
         (lambda told: told["rows"]["heard"][0].update(more="x"), "more is not known here"),
-        (lambda told: told["rows"]["heard"][0].update(note="x" * 101), "note must have no more than 100"),
+        (lambda told: told["rows"]["heard"][0].update(note="x" * 1001), "note must have no more than 1000"),
         (lambda told: told.pop("rows"), "not sound"),
     ],
 )

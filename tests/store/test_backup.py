@@ -5,7 +5,7 @@ import shutil
 import sqlite3
 import zipfile
 from contextlib import closing
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from io import BytesIO
 from pathlib import Path
 
@@ -14,12 +14,15 @@ import pytest
 from sqlalchemy import Engine, text
 from sqlalchemy.orm import Session
 
+from pathway.core.practice.log import PlayedSet
+from pathway.core.practice.staircase import Climb
 from pathway.core.rig import preset
 from pathway.errors import Conflict, DataError, NotFound, ScoreError
 from pathway.formats.recording import flac
 from pathway.store import Pieces, Rigs, backup, copy_daily, fold, open_database
 from pathway.store.backup import NAME, back_up, contents_of, look_into, put_in_place, take_in
 from pathway.store.copies import OTHERS, copies, copies_folder, copy_before
+from pathway.store.practice import PracticeLog
 from pathway.store.takes import Takes
 
 
@@ -165,7 +168,7 @@ _SET = (
         ([_VARIANT.format(json="'{}'")], "cannot be read"),
         (["INSERT INTO ladder VALUES (9, 1, 'arrive..6', '[]')"], "climb must be a block"),
         (["INSERT INTO performance VALUES (1, '9999-12-31')"], "day cannot|day .* in a row of its performance"),
-        (["UPDATE rig SET name = hex(zeroblob(90))"], "name must have no more than 100"),
+        (["UPDATE rig SET name = hex(zeroblob(900))"], "name must have no more than 1000"),
     ],
 )
 def test_what_someone_changed_in_a_backup_is_refused(
@@ -205,6 +208,21 @@ def test_sounds_come_in_with_the_yes_and_write_over_none(
     (take,) = takes.of(1)
     assert takes.sound(take) == theirs
     assert takes.sound_by("a-token-of-both") == mine
+
+
+def test_what_a_foreign_log_calls_its_sets_comes_back_from_a_backup(
+    engine: Engine, stocked: Engine, takes: Takes
+) -> None:
+    """Their names may be anything that a log takes: one's own backup is never refused for them."""
+    odd = PlayedSet(token="= set of “June”, /1", drill="arrive..6", begun=datetime(2026, 6, 1, tzinfo=UTC))
+    PracticeLog(stocked).bring([odd])
+    long = "n" * 300  # as some scores call their notes
+    PracticeLog(stocked).stand(1, f"arrive..6.{long}", Climb(1))
+    Pieces(stocked).opened(1, long)
+    put_in_place(engine, take_in(engine, back_up(stocked)), takes)
+    assert PracticeLog(engine).find(odd.token) is not None
+    assert PracticeLog(engine).climb(1, f"arrive..6.{long}") == Climb(1)
+    assert Pieces(engine).where(1)[1] == long
 
 
 def test_a_backup_with_what_is_no_sound_is_refused(engine: Engine, saved: bytes, tmp_path: Path) -> None:

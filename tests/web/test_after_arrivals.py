@@ -47,7 +47,7 @@ def _log(from_: TestClient, to: TestClient) -> None:
     """The extremes that are taken: the first and the last year, no tries and all, a drill that is gone."""
     one = json.loads(from_.get("/practise/log.json").content)["sets"][0]
     sets = [
-        {**one, "id": "first", "when": "1980-01-01T00:00:00+14:00"},
+        {**one, "id": "first", "when": "1900-01-01T00:00:00+14:00"},
         {**one, "id": "last", "when": "2200-12-31T23:59:59-12:00", "tries": []},
         {**one, "id": "gone", "drill": "juggling", "tries": ["clean"] * 500, "seconds": 14400, "rung": 100},
         {**one, "id": "=1+1", "piece": "<b>", "bars": "=2", "rung_name": "x" * 200, "note": "\u202e" * 1000},

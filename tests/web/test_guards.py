@@ -70,14 +70,14 @@ def test_only_pages_of_the_app_change_something(stranger: TestClient, headers: d
         ({}, True),
         ({"Sec-Fetch-Site": "none", "Sec-Fetch-Mode": "navigate"}, True),
         ({"Sec-Fetch-Site": "same-origin", "Sec-Fetch-Mode": "no-cors"}, True),
-        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-User": "?1"}, True),
-        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate"}, False),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "document"}, True),
+        ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "iframe"}, False),
         ({"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "no-cors"}, False),
-        ({"Sec-Fetch-Site": "same-site", "Sec-Fetch-Mode": "cors", "Sec-Fetch-User": "?1"}, False),
+        ({"Sec-Fetch-Site": "same-site", "Sec-Fetch-Mode": "cors", "Sec-Fetch-Dest": "document"}, False),
     ],
 )
 def test_no_other_site_makes_the_app_compute(stranger: TestClient, headers: dict[str, str], passes: bool) -> None:
-    """Pictures, frames and windows of a page elsewhere ask in vain for plans and sound; a pressed link leads here."""
+    """Pictures, frames and scripts of a page elsewhere ask in vain for plans and sound; a link leads here."""
     answer = stranger.get("/pieces/1/tone", headers=headers)
     assert answer.status_code == (200 if passes else 403)
     assert passes or "another site" in answer.text

@@ -15,6 +15,7 @@ from pathway.core.practice.staircase import Verdict
 from pathway.store.models import Moment
 
 TOKEN = re.compile(r"[A-Za-z0-9_-]{1,40}")
+_ROOM = 10  # times the length of a column: the database holds longer words too, such as the ids of notes of some scores
 MOST_NUMBER = 2**63 - 1  # that the store can hold
 
 
@@ -41,6 +42,7 @@ _TYPES: Mapping[type, Any] = {
 
 
 _OWN: Mapping[tuple[str, str], Any] = {
+    ("practice_set", "token"): Annotated[str, Field(min_length=1, max_length=40)],  # a name in a log, never a file's
     ("practice_set", "tries"): Annotated[list[Verdict], Field(max_length=500)],
     ("practice_set", "hand"): HandAfter | Literal[""],
     ("practice_set", "seconds"): Annotated[float, Field(ge=0, le=14_400, allow_inf_nan=False)],
@@ -61,7 +63,8 @@ def _type_of(column: Column[Any]) -> Any:
     if column.name == "token":
         return Annotated[str, Field(pattern=rf"^{TOKEN.pattern}$")]
     if isinstance(column.type, String):
-        kind: Any = Annotated[str, Field(max_length=column.type.length)] if column.type.length else str
+        most = column.type.length and _ROOM * column.type.length
+        kind: Any = Annotated[str, Field(max_length=most)] if most else str
     else:
         kind = next(found for known, found in _TYPES.items() if isinstance(column.type, known))
     return kind | None if column.nullable else kind

@@ -76,9 +76,9 @@ def _refusal(method: str, headers: Headers, most: int) -> PlainTextResponse | No
 
 
 def _computed_for_others(headers: Headers) -> bool:
-    """Whether a page of another site asks for something by itself: a link that the player presses may lead here."""
-    pressed = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-user") == "?1"
-    return headers.get("sec-fetch-site") in {"cross-site", "same-site"} and not pressed
+    """Whether a page of another site asks for something for itself: a link, or the way back, may lead here."""
+    led_here = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") == "document"
+    return headers.get("sec-fetch-site") in {"cross-site", "same-site"} and not led_here
 
 
 def _asked_here(headers: Headers) -> bool:

@@ -12,7 +12,7 @@ from pathway.core.practice.today import Session
 from pathway.core.says import Says
 
 _AMOUNT = (0, 1e6)
-OUR_YEARS = (1980, 2200)  # in which anything can have been played or planned: every page can show them, in any zone
+OUR_YEARS = (1900, 2200)  # in which anything can have been played or planned: every page can show them, in any zone
 
 
 def in_our_time(day: date) -> bool:
