@@ -8,7 +8,9 @@ PathwayError
 │   └── Stopped       a score that the player did not want to wait for
 ├── PlanError         a plan that breaks its own rules, or wishes that contradict
 ├── NoTake            a recording in which nothing of the plan is heard
-├── DataError         data that are damaged, from a later version, or cannot be written
+├── DataError         data that are from a later version, held by others, or cannot be written
+│   └── DamagedData   data that cannot be read through
+├── Busy              more asked for at once than can be worked on
 ├── NotYet            something that is still being made
 ├── Conflict          an edit made from an outdated picture of the piece
 └── NotFound          a piece, part or note that is not there
@@ -78,6 +80,14 @@ class NoTake(PathwayError):
 
 class DataError(PathwayError):
     """Data that are damaged, from a later version, or cannot be written."""
+
+
+class DamagedData(DataError):
+    """Data that cannot be read through: a copy can take their place."""
+
+
+class Busy(PathwayError):
+    """More is asked for at once than can be worked on."""
 
 
 class NotYet(PathwayError):

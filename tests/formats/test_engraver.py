@@ -11,7 +11,7 @@ from pathway.errors import ScoreError, Stopped
 from pathway.formats.engraver import Engraver, Patience
 
 ABC = "X:1\nT:Example\nM:4/4\nL:1/4\nK:C\nC D E F|\n"
-SHORT = Patience(least=0.3, per_megabyte=0, most=0.3)
+SHORT = Patience(least=0.3, per_megabyte=0, most=0.3, stalled=1.0)
 
 
 @pytest.fixture
@@ -54,6 +54,34 @@ def test_a_score_that_takes_too_long_is_refused_and_the_next_one_read(own: Engra
         own.read(ABC, "abc")
     own.patience = Patience()
     assert "<measure" in own.read(ABC, "abc")
+
+
+def test_only_the_librarys_own_work_tries_its_patience(own: Engraver) -> None:
+    """On a busy machine it waits for its turn; what it works at for too long is given up."""
+    own.patience = Patience(least=3.0, most=3.0)
+    process = _held_up(own)
+    threading.Timer(3.5, process.send_signal, (signal.SIGCONT,)).start()
+    assert "<measure" in own.read(ABC, "abc")
+    assert own._workers[0].process().pid == process.pid
+    own.patience = Patience(least=0.01, per_megabyte=0.0, most=0.01, stalled=1000.0)
+    with pytest.raises(ScoreError, match=r"could not be engraved in 0\.01 s of work"):
+        own.read(ABC.split("\n\n", maxsplit=1)[0] + "CDEF|" * 2000, "abc")
+
+
+def test_a_library_that_breaks_down_twice_is_not_called_bad_music(own: Engraver) -> None:
+    """It says what happened, and what to do."""
+    worker = own._workers[0]
+    process = worker.process
+
+    def doomed() -> "subprocess.Popen[bytes]":
+        found = process()
+        found.send_signal(signal.SIGSTOP)
+        threading.Timer(0.2, found.kill).start()
+        return found
+
+    worker.process = doomed  # type: ignore[method-assign]
+    with pytest.raises(ScoreError, match="broke down over this score, twice"):
+        own.read(ABC, "abc")
 
 
 def test_patience_grows_with_the_score_and_ends() -> None:

@@ -10,7 +10,7 @@ from pathway.core.practice.load import HandAfter
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Verdict
 from pathway.errors import PathwayError, ScoreError
-from pathway.formats.log_document import PlannedDoc, days_ics, log_csv, log_json, read_log
+from pathway.formats.log_document import MOST_SETS, PlannedDoc, days_ics, log_csv, log_json, read_log
 
 SET = PlayedSet(
     token="token-1", drill="arrive..6.n1.n2", begun=datetime(2026, 11, 20, 17, 5, tzinfo=UTC), title="Slack, “Water”",
@@ -65,4 +65,4 @@ def test_too_many_sets_are_refused() -> None:
     """A log of a lifetime is smaller."""
     one = json.loads(log_json([SET]))
     with pytest.raises(ScoreError):
-        read_log(json.dumps(one | {"sets": one["sets"] * 20_001}).encode())
+        read_log(json.dumps(one | {"sets": one["sets"] * (MOST_SETS + 1)}).encode())

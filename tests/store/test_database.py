@@ -3,7 +3,10 @@
 import os
 import shutil
 import sqlite3
+import threading
+import time
 from collections import namedtuple
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 from pathlib import Path
 
@@ -69,3 +72,36 @@ def test_a_place_where_nothing_can_be_kept_is_told_at_the_start(
         with pytest.raises(DataError, match=r"Nothing can be written there.*--data"):
             open_database(url)
     assert list(tmp_path.iterdir()) == []
+
+
+def test_writers_of_one_program_wait_for_each_other(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """However long one takes; "another program" is said of another program alone."""
+    monkeypatch.setattr("pathway.store.database.PATIENCE", 20)
+    engine = open_database(f"sqlite:///{tmp_path / 'a.sqlite'}")
+    begun = threading.Event()
+
+    def long_one() -> None:
+        with writing(engine) as session:
+            session.execute(text("DELETE FROM rig"))
+            begun.set()
+            time.sleep(0.3)
+
+    with ThreadPoolExecutor() as pool:
+        held = pool.submit(long_one)
+        begun.wait()
+        waited = [pool.submit(Rigs(engine).add, f"Mine {n}", preset("violin"), "violin") for n in range(7)]
+        held.result()
+        assert len({one.result() for one in waited}) == 7
+
+
+def test_data_of_another_form_are_not_brought_up_to_date_under_a_running_app(tmp_path: Path) -> None:
+    """Who only looks in says so in a sentence, and leaves them as they are."""
+    url = f"sqlite:///{tmp_path / 'a.sqlite'}"
+    engine = open_database(url)
+    open_database(url, as_it_is=True).dispose()
+    with engine.begin() as connection:
+        connection.execute(text("UPDATE alembic_version SET version_num = '0010'"))
+    with pytest.raises(DataError, match="another Pathway, which is running"):
+        open_database(url, as_it_is=True)
+    with engine.connect() as connection:
+        assert connection.execute(text("SELECT version_num FROM alembic_version")).scalar() == "0010"

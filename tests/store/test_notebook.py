@@ -55,7 +55,7 @@ def test_variants_keep_a_whole_state(shelf: tuple[Pieces, Notebook, int]) -> Non
         notebook.keep(key, f"More {n}", STATE)
     with pytest.raises(PlanError, match="kept already"):
         notebook.keep(key, "One too many", STATE)
-    notebook.let_go(key, first)
+    notebook.put_away(key, first)
     with pytest.raises(NotFound, match="not kept"):
         notebook.variant(key, first)
 

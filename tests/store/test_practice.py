@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from pathway.core.planning import Settings
 from pathway.core.practice.load import Cap, HandAfter
-from pathway.core.practice.log import PlayedSet, sessions_of
+from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Climb, Verdict
 from pathway.errors import NotFound
 from pathway.store import NewPiece, Pieces, Revision
@@ -149,19 +149,50 @@ def test_a_saved_log_is_added_once(log: PracticeLog) -> None:
 
 
 def test_a_drill_is_told_day_by_day(log: PracticeLog) -> None:
-    """A day is passed where any of its sets was."""
-    sets = [_set(passed=True), _set("two"), _set("three", begun=WHEN + timedelta(days=2), top=True, tries=())]
-    days = sessions_of(sets)
-    assert [(one.passed, one.top) for one in days] == [(True, False)]
+    """A day is passed where any of its sets was; a set without a try is none, one that was taken out neither."""
+    later = WHEN + timedelta(days=2)
+    sets = [_set(passed=True), _set("two"), _set("three", begun=later, top=True, tries=()), _set("four", begun=later)]
+    for one in [*sets, _set("five", begun=later, top=True)]:
+        kept = log.keep(one)
+    log.remove(kept.id)
+    (days,) = log.sessions(1).values()
+    assert [(one.day, one.passed, one.top) for one in days] == [
+        (WHEN.astimezone().date(), True, False),
+        (later.astimezone().date(), False, False),
+    ]
+    assert log.sessions(2) == {}
 
 
-def test_what_is_played_now_is_in_the_log_however_long_it_is(log: PracticeLog, monkeypatch: pytest.MonkeyPatch) -> None:
-    """What is beyond its length is the oldest, not what was played last: load and plan of the day look at that."""
-    monkeypatch.setattr("pathway.store.practice.MOST_SETS", 3)
-    for n in range(5):
-        log.keep(_set(f"set-{n}", begun=WHEN + timedelta(days=n)))
-    assert [one.token for one in log.sets()] == ["set-2", "set-3", "set-4"]
-    assert [one.token for one in log.sets(since=WHEN + timedelta(days=4))] == ["set-4"]
+def test_of_a_long_log_the_last_days_are_looked_at(log: PracticeLog) -> None:
+    """However often a drill was played."""
+    for n in range(40):
+        log.keep(_set(f"set-{n}", begun=WHEN - timedelta(days=n)))
+    (days,) = log.sessions(1).values()
+    assert len(days) == 30
+    assert days[-1].day == WHEN.astimezone().date()
+
+
+def test_the_log_is_paged_newest_first(log: PracticeLog) -> None:
+    """Those that were taken out on pages of their own; counted without being read."""
+    ids = [log.keep(_set(f"set-{n}", begun=WHEN + timedelta(days=n), piece=1 if n % 2 else None)).id for n in range(5)]
+    log.remove(ids[0])
+    assert [one.token for one in log.page(0, 3)] == ["set-4", "set-3", "set-2"]
+    assert [one.token for one in log.page(1, 3)] == ["set-1"]
+    assert [one.token for one in log.page(0, 3, removed=True)] == ["set-0"]
+    assert (log.count(), log.count(1), log.practised()) == (4, 2, {1})
+
+
+def test_what_a_drill_came_to_is_asked_of_the_data(log: PracticeLog) -> None:
+    """Its last set, the last with a try, whether its last rung was passed, and how fast."""
+    log.keep(_set(passed=True, tempo=60.0, top=True))
+    log.keep(_set("two", begun=WHEN + timedelta(days=1), passed=True, tempo=72.0))
+    log.keep(_set("three", begun=WHEN + timedelta(days=2), tries=(), tempo=90.0))
+    log.keep(_set("other", drill="b..6", piece=None))
+    assert log.last(1)["arrive..6.n1.n2"].token == "three"
+    assert log.last(1, tried=True)["arrive..6.n1.n2"].token == "two"
+    assert list(log.last(None)) == ["b..6"]
+    assert log.topped(1) == {"arrive..6.n1.n2"}
+    assert log.fastest(1) == {"arrive..6.n1.n2": 72.0}
 
 
 def test_the_first_plan_is_remembered_by_its_findings(log: PracticeLog, engine: Engine) -> None:

@@ -38,17 +38,19 @@ def test_a_take_is_kept_with_its_sound(takes: Takes) -> None:
     assert takes.state(2) == "untouched"
 
 
-def test_a_take_goes_with_its_sound(takes: Takes, tmp_path: Path) -> None:
-    """Nothing of it is left; one whose file is gone can still be let go."""
+def test_a_take_that_was_put_away_keeps_its_sound(takes: Takes, tmp_path: Path) -> None:
+    """It is in no list; one whose file is gone can still be put away."""
     id_ = takes.add(NewTake(1, "One", 0, 1.0), b"x")
-    takes.remove(1, id_)
+    takes.put_away(1, id_)
     assert takes.of(1) == []
-    assert list((tmp_path / "takes").glob("*.flac")) == []
+    (sound,) = (tmp_path / "takes").glob("*.flac")
+    assert sound.read_bytes() == b"x"
+    sound.unlink()
     id_ = takes.add(NewTake(1, "One", 0, 1.0), b"x")
     next((tmp_path / "takes").glob("*.flac")).unlink()
     with pytest.raises(NotFound, match="sound"):
         takes.sound(takes.take(1, id_))
-    takes.remove(1, id_)
+    takes.put_away(1, id_)
     with pytest.raises(NotFound):
         takes.take(1, id_)
 
@@ -69,7 +71,7 @@ def test_pieces_come_in_any_order_and_more_than_once(takes: Takes) -> None:
     takes.add_piece("token-of-it", 0, b"1234")
     takes.add_piece("token-of-it", 4, b"5678")
     assert takes.finished("token-of-it") == b"12345678"
-    assert [(token, size) for token, _, size in takes.unfinished()] == [("token-of-it", 8)]
+    assert [(one.token, one.size) for one in takes.unfinished()] == [("token-of-it", 8)]
     takes.drop_unfinished("token-of-it")
     assert takes.unfinished() == []
     with pytest.raises(NotFound):
@@ -93,3 +95,37 @@ def test_a_recording_that_never_ends_is_refused(takes: Takes) -> None:
     for offset in (MOST_UNFINISHED, -1):
         with pytest.raises(ScoreError):
             takes.add_piece("token-of-it", offset, b"x")
+
+
+def test_a_recording_that_never_ended_is_put_away_and_comes_back(takes: Takes) -> None:
+    """Its sound stays as it came."""
+    takes.add_piece("token-of-it", 0, b"1234")
+    takes.put_away_unfinished("token-of-it")
+    assert takes.unfinished() == []
+    assert [one.token for one in takes.unfinished(away=True)] == ["token-of-it"]
+    takes.put_away_unfinished("token-of-it", back=True)
+    assert takes.finished("token-of-it") == b"1234"
+    with pytest.raises(NotFound):
+        takes.put_away_unfinished("token-of-it", back=True)
+
+
+def test_recordings_on_their_way_have_a_budget(takes: Takes, monkeypatch: pytest.MonkeyPatch) -> None:
+    """By their number and by their bytes; one that has begun goes on."""
+    monkeypatch.setattr("pathway.store.takes.MOST_ON_THEIR_WAY", 2)
+    monkeypatch.setattr("pathway.store.takes.MOST_WAITING", 20)
+    takes.add_piece("recording-1", 0, b"12345678")
+    takes.add_piece("recording-2", 0, b"12345678")
+    with pytest.raises(ScoreError, match="2 recordings were begun and never finished"):
+        takes.add_piece("recording-3", 0, b"1")
+    takes.add_piece("recording-2", 8, b"1234")
+    with pytest.raises(ScoreError, match="never finished"):
+        takes.add_piece("recording-2", 12, b"1")
+
+
+def test_a_recording_is_kept_under_the_name_it_came_under(takes: Takes) -> None:
+    """So that it is known again; a name that is taken is not written over."""
+    id_ = takes.add(NewTake(1, "One", 0, 1.0), b"one", "token-of-it")
+    other = takes.add(NewTake(1, "Two", 0, 1.0), b"two", "token-of-it")
+    assert takes.by_token(1, "token-of-it") == id_ != other
+    assert takes.by_token(2, "token-of-it") is None
+    assert takes.sound(takes.take(1, id_)) == b"one"

@@ -2,6 +2,7 @@
 
 import re
 import sqlite3
+from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
 
@@ -28,6 +29,22 @@ def test_only_files_with_sound_may_be_large(shelf: TestClient) -> None:
     answer = shelf.post("/settings/restore", content=b"", headers=size)
     assert answer.status_code == 413
     assert "up to 500" in answer.text
+
+
+def test_a_body_that_does_not_say_how_long_it_is_is_refused_with_the_reason(shelf: TestClient) -> None:
+    """Whoever reads it: as a form, as a file or by itself."""
+
+    def endless(head: bytes) -> Iterator[bytes]:
+        yield head
+        for _ in range(40):
+            yield b"x" * 1_000_000
+
+    file = b'--b\r\nContent-Disposition: form-data; name="file"; filename="a.xml"\r\n\r\n'
+    kinds = {"/rigs/import": "multipart/form-data; boundary=b", "/settings": "application/x-www-form-urlencoded"}
+    for path, kind in {**kinds, "/pieces/1/takes/pieces?token=a-recording&offset=0": "audio/x"}.items():
+        answer = shelf.post(path, content=endless(file), headers={**HTMX, "Content-Type": kind})
+        assert (path, answer.status_code) == (path, 413)
+        assert "Pathway takes up to" in answer.text
 
 
 @pytest.fixture(scope="module")
@@ -118,6 +135,7 @@ def test_looking_changes_nothing(shelf: TestClient, tmp_path: Path) -> None:
             return list(connection.iterdump())
 
     shelf.post("/pieces/1/variants", data={"name": "One"}, headers=HTMX)
+    shelf.post("/pieces/1/takes/simulate", data={"seed": 1}, headers=HTMX)
     before = rows()
     answers = {path: shelf.get(path, headers={"Origin": "http://example.org"}).status_code for path in _pages()}
     failed = {path: status for path, status in answers.items() if status != 200}

@@ -1,6 +1,7 @@
 """Starting and ending: once for each folder, on this computer only, and one whole file at the end."""
 
 import asyncio
+import re
 import socket
 import sqlite3
 import time
@@ -9,10 +10,11 @@ from pathlib import Path
 
 import pytest
 import uvicorn
+from fastapi.testclient import TestClient
 
 from pathway.demo.loader import DEMO_PIECES
 from pathway.errors import DataError, PathwayError
-from pathway.store.copies import FOLDER
+from pathway.store.copies import FOLDER, copy_daily
 from pathway.web.config import AppSettings
 from pathway.web.serving import serve_on
 from tests.web.asking import player
@@ -102,7 +104,70 @@ def test_what_stands_in_the_way_of_a_start_is_said(tmp_path: Path) -> None:
     (tmp_path / "file").write_text("")
     with pytest.raises(DataError, match=r"Nothing can be kept in this folder.*--data"):
         _serve(tmp_path / "file", Said())
-    (tmp_path / "b").mkdir()
-    (tmp_path / "b" / "pathway.sqlite").write_bytes(b"something else" * 500)
-    with pytest.raises(DataError, match="damaged"):
-        _serve(tmp_path / "b", Said())
+
+
+@pytest.mark.parametrize("damage", ["nothing in it", "another file", "a page of it"])
+def test_damaged_data_come_back_at_one_press(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, damage: str) -> None:
+    """What happened is said, sound copies are shown, the damaged file is kept; then the app itself answers."""
+    with player(AppSettings(tmp_path, demo=True)) as client:
+        copy = copy_daily(client.app.state.engine)  # type: ignore[attr-defined]
+    assert copy is not None
+    (copy.parent / "day-2020-01-01.sqlite").write_bytes(copy.read_bytes()[:9000])
+    data = tmp_path / "pathway.sqlite"
+    whole = data.read_bytes()
+    torn = whole[:8192] + bytes(8192) + whole[16384:]
+    data.write_bytes({"nothing in it": b"", "another file": b"something else" * 500}.get(damage, torn))
+    damaged, asked = data.read_bytes(), []
+
+    def answer(server: uvicorn.Server, sockets: list[socket.socket]) -> None:
+        app = server.config.app
+        client = TestClient(app, base_url="http://localhost", headers={"Origin": "http://localhost"})  # type: ignore[arg-type]
+        page = client.get("/pieces/1")
+        asked.append(page.status_code)
+        if page.status_code == 503:
+            assert "The data are damaged" in page.text
+            assert re.findall(r'name="name" value="([^"]+)"', page.text) == [copy.stem]
+            assert client.post("/rescue", data={"name": "../../etc/passwd"}).status_code == 404
+            assert data.read_bytes() == damaged
+            assert "It is in place" in client.post("/rescue", data={"name": copy.stem}).text
+
+    monkeypatch.setattr(uvicorn.Server, "run", answer)
+    _serve(tmp_path, Said())
+    assert asked == [503, 200]
+    (aside,) = (tmp_path / FOLDER).glob("damaged-*/pathway.sqlite")
+    assert aside.read_bytes() == damaged
+
+
+def test_damaged_data_without_a_copy_leave_an_empty_shelf(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Only where the player says so; what was there is kept."""
+    (tmp_path / "pathway.sqlite").write_bytes(b"something else" * 500)
+    asked = []
+
+    def answer(server: uvicorn.Server, sockets: list[socket.socket]) -> None:
+        client = TestClient(server.config.app, base_url="http://localhost", headers={"Origin": "http://localhost"})  # type: ignore[arg-type]
+        asked.append("There is no copy" in client.get("/").text)
+        if len(asked) == 2:
+            client.post("/rescue")
+
+    monkeypatch.setattr(uvicorn.Server, "run", answer)
+    _serve(tmp_path, Said())
+    assert asked == [True]
+    assert (tmp_path / "pathway.sqlite").read_bytes().startswith(b"something else")
+    _serve(tmp_path, Said())
+    assert asked == [True, True, False]
+
+
+def test_a_first_start_that_was_cut_off_begins_again(tmp_path: Path) -> None:
+    """A file without a table, and no copy: nothing was ever kept."""
+    (tmp_path / "pathway.sqlite").write_bytes(b"")
+    assert player(AppSettings(tmp_path)).get("/").status_code == 200
+
+
+def test_data_that_break_while_the_app_runs_are_told(shelf: TestClient) -> None:
+    """In words, with what to do."""
+    data = shelf.app.state.config.data / "pathway.sqlite"  # type: ignore[attr-defined]
+    shelf.app.state.engine.dispose()  # type: ignore[attr-defined]
+    data.write_bytes(b"something else" * 500)
+    told = shelf.get("/pieces/1")
+    assert told.status_code == 503
+    assert "End Pathway and start it again" in told.text

@@ -12,6 +12,7 @@ from pathway.core.planning.wishes import Settings
 from pathway.core.rig import Rig, preset
 from pathway.desk.changes import Anew, OnRig, PlanChange, played_on
 from pathway.desk.drawing import Drawings
+from pathway.desk.hands import Hands
 from pathway.desk.helps import Help, Helps, Tried
 from pathway.desk.kept import Kept
 from pathway.desk.open_piece import OpenPiece, State
@@ -38,7 +39,7 @@ class Desk:
 
     def __init__(self, pieces: Pieces, notebook: Notebook, rigs: Rigs) -> None:
         self.pieces, self.notebook, self.rigs = pieces, notebook, rigs
-        self.drawings = Drawings(OPEN_PIECES)
+        self.drawings, self.hands = Drawings(OPEN_PIECES), Hands()
         self._states: Kept[OpenPiece] = Kept(4 * OPEN_PIECES)  # and what they would be if planned anew
         self._helps = Helps()
         self._open: LRUCache[int, OpenPiece] = LRUCache(OPEN_PIECES)
@@ -183,7 +184,7 @@ class Desk:
             OutOfRange: not a tempo.
             NotFound: there is no such piece.
         """
-        with self._hand:
+        with self.hands.at_work(), self._hand:
             now = self.open(key)
             return replace(now, plan=glance(now.plan, checked_tempo(tempo_bpm), notes))
 
@@ -271,7 +272,7 @@ class Desk:
             NotFound: there is no such piece.
             Conflict: it has changed meanwhile.
         """
-        with self._hand:
+        with self.hands.at_work(), self._hand:
             self.pieces.still(key, version)
             yield self.open(key)
 

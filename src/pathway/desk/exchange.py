@@ -76,7 +76,7 @@ class Exchange:
         """
         now, brought = self._desk.open(key), self._desk.pieces.brought(key)
         revision = now.piece.revision
-        sets = self._log.sets(key)
+        sets = self._log.sets(key) if log else []
         kept = self._takes.of(key) if takes else []
         return write_piece_file(
             PieceFile(

@@ -20,7 +20,7 @@ from pathway.formats.score import PartEntry, ScoreFile, at_pitch, guess_rig
 from pathway.formats.wav import wav
 
 _MOST_SECONDS = 180.0  # of a plan at once: longer than any one bow
-SOUNDS, SECONDS = 80, 4  # clips and second parts kept at hand
+SOUNDS, SECONDS = 150_000_000, 4  # bytes of clips, and second parts, that are kept at hand
 Where: TypeAlias = tuple[float, float] | Scope  # from when to when something begins [s], or what around the note
 
 
@@ -51,7 +51,7 @@ class Hearing:
 
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
-        self._clips: Kept[Clip] = Kept(SOUNDS)
+        self._clips: Kept[Clip] = Kept(SOUNDS, lambda clip: len(clip.data))
         self._seconds: Kept[Playable] = Kept(SECONDS)
 
     def clip(self, key: int, where: Where, other: HeardOther, *, helped: bool) -> Clip:

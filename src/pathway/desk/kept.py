@@ -2,6 +2,7 @@
 
 import threading
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Generic, TypeVar
 
 from cachetools import LRUCache
@@ -12,8 +13,9 @@ _Value = TypeVar("_Value")
 class Kept(Generic[_Value]):
     """Keeps the last few values; each is made once, and while it is, others can be looked at and made."""
 
-    def __init__(self, most: int) -> None:
-        self._values: LRUCache[object, _Value] = LRUCache(most)
+    def __init__(self, most: float, size: Callable[[_Value], float] | None = None) -> None:
+        """Keep up to so many of them; or up to so much of what a size says of each."""
+        self._values: LRUCache[object, _Value] = LRUCache(most, size)
         self._makers: dict[object, threading.Lock] = {}
         self._lock = threading.Lock()
 
@@ -34,7 +36,8 @@ class Kept(Generic[_Value]):
                 value = make()
                 with self._lock:
                     if self._makers.get(key) is maker:  # not let go of meanwhile
-                        self._values[key] = value
+                        with suppress(ValueError):  # larger than all that is kept
+                            self._values[key] = value
             finally:
                 with self._lock:
                     if self._makers.get(key) is maker:

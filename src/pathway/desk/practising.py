@@ -3,7 +3,6 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
-from itertools import groupby
 
 from pathway.core.planning.advice.symptoms import Heard
 from pathway.core.planning.plan import Plan
@@ -11,7 +10,7 @@ from pathway.core.practice import key_of
 from pathway.core.practice.drill import AskedBy, DrillAsk, Offer, Stage
 from pathway.core.practice.ladder import typical
 from pathway.core.practice.load import Allowance, Bout, HandAfter, allowance
-from pathway.core.practice.log import PlayedSet, sessions_of, with_try
+from pathway.core.practice.log import PlayedSet, with_try
 from pathway.core.practice.making import Opened, ask_in, opened, whole_ask
 from pathway.core.practice.offers import MOST_OFFERS, drills_for, drills_for_passage, drills_for_symptom, offers_of
 from pathway.core.practice.staircase import Climb, Verdict
@@ -207,7 +206,7 @@ class Practising:
     def due(self, piece: int) -> int:
         """Return how many drills of a piece were begun and are due today."""
         today = date.today()
-        sessions = [sessions_of(sets) for _, sets in self._by_drill(piece)]
+        sessions = self.log.sessions(piece).values()
         return sum(1 for one in sessions if one and (when := due(one)) is not None and when <= today)
 
     @staticmethod
@@ -287,7 +286,7 @@ class Practising:
         found = []
         for piece in pieces:
             offers = {offer.ask.key: offer for offer in self.offers(piece)}
-            played = {drill: sessions_of(sets) for drill, sets in self._by_drill(piece)}
+            played = self.log.sessions(piece)
             for key, offer in offers.items():
                 found.append(Candidate(piece, offer, tuple(played.pop(key, ())), days.get(piece)))
             found += self._begun(piece, played, days.get(piece))
@@ -295,7 +294,7 @@ class Practising:
 
     def _begun(self, piece: int, played: Mapping[str, list[Session]], ready: date | None) -> Iterator[Candidate]:
         """Yield drills of the log that nothing asks for now: what asked for them is gone, or the player chose them."""
-        last = {one.drill: one for one in self.log.sets(piece)}
+        last = self.log.last(piece)
         for key, sessions in played.items():
             ask = ask_in(key)
             if ask is None or not sessions:
@@ -303,10 +302,6 @@ class Practising:
             by_finding = last[key].why in {AskedBy.FINDING, AskedBy.CONTRAST}
             offer = Offer(ask, AskedBy(last[key].why or AskedBy.PLAYER), last[key].what, (last[key].bars,))
             yield Candidate(piece, offer, tuple(sessions), ready, gone=by_finding)
-
-    def _by_drill(self, piece: int) -> list[tuple[str, list[PlayedSet]]]:
-        ordered = sorted(self.log.sets(piece), key=lambda one: (one.drill, one.begun))
-        return [(key, list(sets)) for key, sets in groupby(ordered, key=lambda one: one.drill)]
 
     def today(self, pieces: Sequence[int], minutes: float, now: datetime, wanted: Day) -> list[Entry]:
         """Return the day's work for the minutes there are, as the player has changed it.

@@ -1,5 +1,6 @@
 """Takes on the desk: kept with the plan that they are of, listened to once, then at hand."""
 
+import threading
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -47,6 +48,7 @@ class Taking:
     def __init__(self, desk: Desk, takes: Takes) -> None:
         self._desk, self.takes = desk, takes
         self._heard: Kept[Listened] = Kept(_KEPT)
+        self._finishing = threading.Lock()
 
     def keep(self, piece: int, data: bytes, name: str = "", span: tuple[str, str] = ("", "")) -> int:
         """Keep a recording that was dropped; return its id.
@@ -70,10 +72,13 @@ class Taking:
         Raises:
             NotFound: no such piece or note, or nothing of it has come.
         """
-        data = self.takes.finished(token)
-        id_ = self.keep_samples(piece, from_pcm(data), rate, "", span)
-        self.takes.drop_unfinished(token)
-        return id_
+        with self._finishing:  # asked for again, before or after it is done, it is the same take
+            known = self.takes.by_token(piece, token)
+            if known is not None:
+                return known
+            id_ = self.keep_samples(piece, from_pcm(self.takes.finished(token)), rate, "", span, token=token)
+            self.takes.drop_unfinished(token)
+            return id_
 
     def keep_samples(
         self,
@@ -83,6 +88,7 @@ class Taking:
         name: str,
         span: tuple[str, str],
         begun: datetime | None = None,
+        token: str = "",
     ) -> int:
         """Keep one channel of sound, full scale 1, as a take; return its id.
 
@@ -92,7 +98,7 @@ class Taking:
         now = self._desk.open(piece)
         self.times(piece, span)
         new = NewTake(piece, name, now.piece.number, len(samples) / rate, *span, begun)
-        return self.takes.add(new, flac(samples, rate))
+        return self.takes.add(new, flac(samples, rate), token)
 
     def beats(self, piece: int, span: tuple[str, str]) -> Counted:
         """Return the beats to record some notes by.
@@ -116,6 +122,18 @@ class Taking:
             return 0.0, float("inf")
         first, last = plan.any_note(span[0]), plan.any_note(span[1] or span[0])
         return min(first.onset, last.onset) - ROUNDING, max(first.onset, last.onset) + ROUNDING
+
+    def listen(self, piece: int, id_: int) -> HeardTake:
+        """Listen to a take, and keep what is heard in a few figures.
+
+        Raises:
+            NotFound, NoTake: as for heard.
+        """
+        found = self.heard(piece, id_)
+        figures = figures_of(found.heard)
+        if figures != found.take.figures:
+            self.takes.note(id_, figures)
+        return found
 
     def proposals(self, piece: int, id_: int, say: Speech = PLAIN) -> list[Proposed]:
         """Return what of a take the plan may take over, each with its effect.
@@ -174,9 +192,6 @@ class Taking:
         alone = self._heard.get_or_make((now.state, id_), made)
         others = [one.figures.could for one in self.takes.of(piece) if one.figures and one.id != id_]
         found = alone.beside(others)
-        figures = figures_of(found)
-        if figures != take.figures:
-            self.takes.note(id_, figures)
         return HeardTake(take, found, summary(found), now.plan, take.state != now.piece.number)
 
 

@@ -7,6 +7,7 @@ keeps neither pages nor another score waiting. Requests and answers are lines of
 import atexit
 import json
 import select
+import signal
 import subprocess
 import sys
 import threading
@@ -19,18 +20,20 @@ from queue import SimpleQueue
 from pathway.errors import ScoreError, Stopped
 
 WORKERS = 2  # scores engraved at the same time
+WORKED_OUT = -getattr(signal, "SIGPROF", 0) or None  # how a process of the library ends that worked for too long
 
 
 @dataclass(frozen=True, slots=True)
 class Patience:
-    """How long a score is waited for."""
+    """How much work the library may have with a score, in time of a processor: however busy the computer is."""
 
     least: float = 10.0  # [s]
     per_megabyte: float = 10.0  # [s]
     most: float = 25.0  # [s]
+    stalled: float = 8.0  # times as long by the clock: then it does not work, or others have the processors
 
     def with_size(self, size: int) -> float:
-        """Return how long a score of so many bytes may take [s]."""
+        """Return how long a score of so many bytes may be worked at [s]."""
         return min(self.most, self.least + self.per_megabyte * size / 1e6)
 
 
@@ -93,12 +96,16 @@ class Engraver:
 
     def _ask(self, request: dict[str, object]) -> object:
         """Ask the library; where its process died it is asked once more, for it may not have been the score's fault."""
-        sent = json.dumps(request).encode() + b"\n"
-        patience = self.patience.with_size(len(sent))
+        patience = self.patience.with_size(len(json.dumps(request)))
+        sent = json.dumps({"seconds": patience, **request}).encode() + b"\n"
+        waits = patience * self.patience.stalled
         with self._worker() as worker:
-            line = worker.answer(sent, patience) or worker.answer(sent, patience)
+            line = worker.answer(sent, patience, waits) or worker.answer(sent, patience, waits)
         if not line:
-            raise _unreadable()
+            raise ScoreError(
+                "The engraving library broke down over this score, twice",
+                advice="Bring in the part alone, or fewer bars; where that goes, halve what is left until you have it.",
+            )
         return json.loads(line)
 
     @contextmanager
@@ -137,30 +144,36 @@ class _Worker:
                 self._stopped = True
                 self._process.kill()
 
-    def answer(self, sent: bytes, patience: float) -> bytes:
+    def answer(self, sent: bytes, patience: float, waits: float) -> bytes:
         """Return the line that answers another, empty where the library gave up.
+
+        Args:
+            sent: the other.
+            patience: for its work [s].
+            waits: by the clock [s].
 
         Raises:
             ScoreError: it would go on for too long.
             Stopped: the player did not want to wait.
         """
-        process = self.process()
+        process, worked_out = self.process(), False
         assert process.stdin is not None and process.stdout is not None  # noqa: PT018
         try:
             process.stdin.write(sent)
             process.stdin.flush()
-            ready, _, _ = select.select([process.stdout], [], [], patience)
+            ready, _, _ = select.select([process.stdout], [], [], waits)
         except BrokenPipeError:
             ready = [process.stdout]
         line = process.stdout.readline() if ready else b""
         if not line.endswith(b"\n"):  # killed before or while it answered
             line = b""
+            worked_out = bool(ready) and _code_of(process) == WORKED_OUT
             self.end()
         if self._stopped:
             raise Stopped("This score was not engraved to its end, as you wished", advice="Nothing else has changed.")
-        if not ready:
+        if worked_out or not ready:
             raise ScoreError(
-                f"This score could not be engraved in {patience:.3g} s",
+                f"This score could not be engraved in {patience:.3g} s of work",
                 advice="Bring in fewer bars, or the part alone.",
             )
         return line
@@ -193,6 +206,14 @@ class _Worker:
                 pipe.close()
         process.kill()
         process.wait()
+
+
+def _code_of(ending: "subprocess.Popen[bytes]") -> int | None:
+    """Return with what a process ends that says nothing more; None if it does not."""
+    try:
+        return ending.wait(1)
+    except subprocess.TimeoutExpired:
+        return None
 
 
 def _unreadable() -> ScoreError:

@@ -1,6 +1,8 @@
 """What runs in the engraver's own process. Nothing else may import the engraving library."""
 
 import json
+import os
+import signal
 import sys
 from functools import lru_cache
 from importlib.resources import files
@@ -8,6 +10,7 @@ from importlib.resources import files
 import verovio
 
 _SCALE = 44  # size of the staff: user units to CSS pixels [%]
+_MODEST = 5  # whoever edits goes first
 _READING = {"xmlIdChecksum": True}
 _DRAWING = {
     "xmlIdChecksum": True,
@@ -68,11 +71,21 @@ def draw(mei: str, width: int, bars: list[int] | None = None, filled: bool = Fal
     return [str(toolkit.renderToSVG(i + 1)) for i in range(toolkit.getPageCount())]
 
 
+def _work_for(seconds: float) -> None:
+    """Let this process be ended once it has worked for so long from now on [s]; 0 for as long as it takes."""
+    if hasattr(signal, "setitimer"):
+        signal.setitimer(signal.ITIMER_PROF, seconds)
+
+
 def main() -> None:
     """Answer requests, a line of JSON each, until there are no more."""
+    if hasattr(os, "nice"):
+        os.nice(_MODEST)
     for line in sys.stdin:
         request = json.loads(line)
+        _work_for(request.pop("seconds"))
         answer = read(**request) if request.pop("do") == "read" else draw(**request)
+        _work_for(0)
         sys.stdout.write(json.dumps(answer) + "\n")
         sys.stdout.flush()
 

@@ -14,7 +14,7 @@ from pathway.formats.codec import Codec, Doc, model_of
 from pathway.formats.misread import first_fault
 from pathway.formats.tables import csv_text
 
-MOST_SETS = 20_000
+MOST_SETS = 60_000
 BEGINS = time(17, 0)  # of a day's work in a calendar, our choice
 SETS = Codec(PlayedSet, model_of(PlayedSet, "SetDoc", "One set."))
 _COLUMNS: Mapping[str, Callable[[PlayedSet], object]] = {

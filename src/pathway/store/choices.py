@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 from sqlalchemy import Engine
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
 from pathway.core.guide.cues import School
@@ -38,11 +39,14 @@ class ChoiceStore:
         self._held: Choices | None = None
 
     def get(self) -> Choices:
-        """Return the choices as they are now."""
+        """Return the choices as they are now; as usual where the data are damaged, for that has to be told."""
         if self._held is None:
-            with Session(self._engine) as session:
-                row = session.get(ChoiceRow, _NAME)
-                self._held = _read(row.value) if row else Choices()
+            try:
+                with Session(self._engine) as session:
+                    row = session.get(ChoiceRow, _NAME)
+            except DatabaseError:
+                return Choices()
+            self._held = _read(row.value) if row else Choices()
         return self._held
 
     def forget(self) -> None:

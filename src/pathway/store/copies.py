@@ -3,7 +3,7 @@
 import shutil
 import sqlite3
 from collections.abc import Sequence
-from contextlib import closing
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
@@ -44,7 +44,7 @@ def copies_folder(engine: Engine) -> Path:
 
 def copy_before(engine: Engine, what: str) -> Path:
     """Copy everything before something that changes it all; return the copy."""
-    made = _copy(engine, f"before-{what}-{_now()}")
+    made = _copy(engine, f"before-{what}-{moment_in_a_name()}")
     _let_go(engine)
     return made
 
@@ -57,7 +57,7 @@ def sounds_of(engine: Engine, name: str) -> Path:
 def keep_arrived(engine: Engine, file: Path, sounds: bytes | None = None) -> str:
     """Lay a file of data that came from outside beside the copies, with its sounds in a zip; return its name."""
     copies_folder(engine).mkdir(exist_ok=True)
-    name = f"{_ARRIVED}{_now()}"
+    name = f"{_ARRIVED}{moment_in_a_name()}"
     whole, growing = copies_folder(engine) / f"{name}.sqlite", copies_folder(engine) / f"{name}.part"
     if sounds is not None:
         sounds_of(engine, name).write_bytes(sounds)
@@ -67,7 +67,8 @@ def keep_arrived(engine: Engine, file: Path, sounds: bytes | None = None) -> str
     return name
 
 
-def _now() -> str:
+def moment_in_a_name() -> str:
+    """Return this moment as names of files tell it."""
     return f"{datetime.now(UTC):%Y%m%d-%H%M%S-%f}"
 
 
@@ -121,6 +122,15 @@ def copy_named(engine: Engine, name: str) -> Path:
     if name not in {copy.name for copy in copies(engine)}:
         raise NotFound("There is no such copy", advice="Choose one of the list.")
     return copies_folder(engine) / f"{name}.sqlite"
+
+
+def tokens_in_copies(engine: Engine) -> set[str]:
+    """Return the tokens of all takes that a copy knows of."""
+    found: set[str] = set()
+    for path in copies_folder(engine).glob("*.sqlite"):
+        with suppress(sqlite3.Error), closing(sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)) as data:
+            found |= {token for (token,) in data.execute("SELECT token FROM take")}
+    return found
 
 
 def _pieces_in(path: Path) -> int | None:

@@ -2,8 +2,11 @@
 
 import os
 import shutil
+import sqlite3
+import threading
+from collections import defaultdict
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -18,13 +21,14 @@ from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
-from pathway.errors import DataError
-from pathway.store.copies import copy_before
+from pathway.errors import DamagedData, DataError
+from pathway.store.copies import FOLDER, copy_before
 
 MIGRATIONS = Path(__file__).parent / "migrations"
-PATIENCE = 10_000  # for another who writes [ms]
+PATIENCE = 10_000  # for another program that writes [ms]; writers of this one wait for each other as long as it takes
 LEAST_ROOM = 30_000_000  # on the disk [bytes]
 _WRITES = "pathway_writes"
+_TURNS: defaultdict[str, threading.RLock] = defaultdict(threading.RLock)  # by the place of the data
 _KEPT_FROM = {
     "SQLITE_FULL": ("the disk is full", "Make room, then try again."),
     "SQLITE_BUSY": ("another program holds the data", "Close what else has them open, then try again."),
@@ -32,31 +36,37 @@ _KEPT_FROM = {
 }
 
 
-def open_database(url: str) -> Engine:
+def open_database(url: str, *, as_it_is: bool = False) -> Engine:
     """Return an engine on an up-to-date database.
 
     Args:
         url: as SQLAlchemy takes it; a school can point it at a server.
+        as_it_is: whether its form must be that of today already, for another program works on it.
 
     Raises:
-        DataError: the data are damaged, from a later Pathway, or cannot be written; they are left as they are.
+        DamagedData: the data cannot be read through; they are left as they are.
+        DataError: they are from a later or an earlier Pathway, or cannot be written; likewise.
     """
     engine = create_engine(url, json_serializer=_to_json, json_deserializer=from_json)
     if engine.dialect.name == "sqlite":
         event.listen(engine, "connect", _set_up_sqlite)
         event.listen(engine, "begin", _begin)
         _check_place(engine)
+        _check_whole(engine)
     try:
-        migrate(engine)
+        if as_it_is:
+            _check_form(engine)
+        else:
+            migrate(engine)
     except CommandError as error:
         raise DataError(
             "These data come from a later Pathway", place=_place(engine), advice="Open them with that version."
         ) from error
     except DatabaseError as error:
         raise DataError(
-            "The data cannot be opened: they are damaged, or someone else holds them",
+            "The data cannot be opened: someone else holds them",
             place=_place(engine),
-            advice="Close other Pathways; else put a copy from the folder “backups” in their place.",
+            advice="Close other Pathways, then start again.",
         ) from error
     return engine
 
@@ -69,7 +79,7 @@ def writing(engine: Engine) -> Iterator[Session]:
         DataError: the disk is full, others hold the data, or nothing can be written; none of it is kept.
     """
     try:
-        with Session(engine) as session, session.begin():
+        with _TURNS[_place(engine)], Session(engine) as session, session.begin():
             session.connection(execution_options={_WRITES: True})
             yield session
     except OperationalError as error:
@@ -78,6 +88,59 @@ def writing(engine: Engine) -> Iterator[Session]:
             raise
         why, advice = known
         raise DataError(f"This could not be kept: {why}", place=_place(engine), advice=advice) from error
+
+
+def sound_sqlite(file: Path) -> bool:
+    """Whether a file is a database that can be read through; one that was never begun is not."""
+    try:
+        with closing(sqlite3.connect(f"file:{file}?mode=ro", uri=True)) as data:
+            data.execute("PRAGMA trusted_schema=OFF")
+            return bool(
+                data.execute("PRAGMA quick_check(1)").fetchone() == ("ok",)
+                and data.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
+            )
+    except sqlite3.DatabaseError:
+        return False
+
+
+def _check_whole(engine: Engine) -> None:
+    """Refuse data that cannot be read through.
+
+    Raises:
+        DamagedData: there is a file, but not with sound data in it.
+    """
+    file = Path(engine.url.database or ":memory:")
+    if file.is_file() and not sound_sqlite(file) and not _never_begun(file):
+        raise DamagedData(
+            "The data are damaged: they cannot be read through", place=str(file), advice="Go back to one of the copies."
+        )
+
+
+def _never_begun(file: Path) -> bool:
+    """Whether a first start was cut off before it had made a table: then nothing was ever kept, nor copied."""
+    if any((file.parent / FOLDER).glob("*.sqlite")):
+        return False
+    try:
+        with closing(sqlite3.connect(f"file:{file}?mode=ro", uri=True)) as data:
+            return data.execute("SELECT 1 FROM sqlite_master LIMIT 1").fetchone() is None
+    except sqlite3.DatabaseError:
+        return False
+
+
+def _check_form(engine: Engine) -> None:
+    """Refuse data whose form is another one than that of today.
+
+    Raises:
+        DataError: they are.
+    """
+    with engine.connect() as connection:
+        now = MigrationContext.configure(connection).get_current_revision()
+    if now != _newest():
+        raise DataError(
+            "These data are of another Pathway, which is running",
+            place=_place(engine),
+            advice="End it, then try again.",
+        )
 
 
 def migrate(engine: Engine) -> None:

@@ -2,14 +2,16 @@
 
 import contextlib
 import os
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from pathlib import Path
 
 from sqlalchemy import Engine, select
 
+from pathway.store.away import KEPT_FOR, Away
+from pathway.store.copies import tokens_in_copies
 from pathway.store.models import TakeRow
+from pathway.store.takes import Takes
 
-KEPT_FOR = timedelta(days=30)  # a sound that no take has any more: a copy that still knows of it may be gone back to
 _FOLDER, _FILE = 0o700, 0o600
 
 
@@ -24,17 +26,22 @@ def keep_private(folder: Path) -> None:
 
 
 def sweep(engine: Engine, takes: Path, now: datetime | None = None) -> int:
-    """Let go of sounds and unfinished recordings that nothing knows of any more; return how many.
+    """Let go of what was put away, and of sounds and recordings that nothing knows of; return how many of these.
+
+    A sound that a copy of the data knows of stays: that copy can be gone back to.
 
     Args:
         engine: of the data.
         takes: where sounds lie.
         now: at this moment.
     """
+    Away(engine, Takes(engine, takes)).sweep(now)
     before = ((now or datetime.now(UTC)) - KEPT_FOR).timestamp()
     with engine.connect() as data:
         known = set(data.scalars(select(TakeRow.token)))
-    orphans = [path for path in takes.glob("*.flac") if path.stem not in known] + [*takes.glob("unfinished/*.pcm")]
+    known |= tokens_in_copies(engine)
+    unfinished = [path for ending in ("pcm", "away") for path in takes.glob(f"unfinished/*.{ending}")]
+    orphans = [path for path in takes.glob("*.flac") if path.stem not in known] + unfinished
     gone = [path for path in orphans if path.stat().st_mtime < before]
     for path in gone:
         path.unlink(missing_ok=True)

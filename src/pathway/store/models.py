@@ -10,6 +10,7 @@ from sqlalchemy import (
     Dialect,
     Float,
     ForeignKey,
+    Index,
     Integer,
     LargeBinary,
     String,
@@ -120,12 +121,14 @@ class VariantRow(Base):
     path: Mapped[dict[str, list[float]]] = mapped_column(JSON)
     summary: Mapped[dict[str, object]] = mapped_column(JSON)
     created_at: Mapped[datetime] = mapped_column(Moment)
+    removed_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
 class SetRow(Base):
     """One set of a drill, as it was played."""
 
     __tablename__ = "practice_set"
+    __table_args__ = (Index("ix_practice_set_drill", "piece_id", "drill", "begun_at"),)
 
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
     token: Mapped[str] = mapped_column(String(40), unique=True)  # by which the page names it
@@ -196,6 +199,7 @@ class TakeRow(Base):
     seconds: Mapped[float] = mapped_column(Float, default=0.0)
     begun: Mapped[datetime] = mapped_column("begun_at", Moment)
     figures: Mapped[dict[str, object]] = mapped_column(JSON, default=dict)  # what was heard, once it was listened to
+    removed_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
 class RigRow(Base):

@@ -12,6 +12,7 @@ from pathway.store.models import AsideRow, HeardRow, VariantRow
 from pathway.store.revisions import Revision, columns_of, revision_of
 
 MOST_VARIANTS = 12
+_KEPT = VariantRow.removed_at.is_(None)
 _ASIDES = select(AsideRow.code, AsideRow.note, AsideRow.reason).where(AsideRow.piece_id == bindparam("of"))
 
 
@@ -82,9 +83,9 @@ class Notebook:
             PlanError: too many are kept.
         """
         with writing(self._engine) as session:
-            count = len(session.scalars(select(VariantRow.id).where(VariantRow.piece_id == piece)).all())
+            count = len(session.scalars(select(VariantRow.id).where(VariantRow.piece_id == piece, _KEPT)).all())
             if count >= MOST_VARIANTS:
-                raise PlanError(f"{MOST_VARIANTS} variants are kept already", advice="Let one of them go first.")
+                raise PlanError(f"{MOST_VARIANTS} variants are kept already", advice="Put one of them away first.")
             row = variant_row(piece, name, revision)
             session.add(row)
             session.flush()
@@ -92,7 +93,7 @@ class Notebook:
 
     def variants(self, piece: int) -> list[Variant]:
         """Return the variants of a piece, the oldest first."""
-        query = select(VariantRow).where(VariantRow.piece_id == piece).order_by(VariantRow.id)
+        query = select(VariantRow).where(VariantRow.piece_id == piece, _KEPT).order_by(VariantRow.id)
         with Session(self._engine) as session:
             return [Variant(row.id, row.name, revision_of(row.name, row)) for row in session.scalars(query)]
 
@@ -120,10 +121,11 @@ class Notebook:
         with writing(self._engine) as session:
             session.execute(update(VariantRow).where(*where).values(name=name[:100]))
 
-    def let_go(self, piece: int, id_: int) -> None:
-        """Let a variant go."""
+    def put_away(self, piece: int, id_: int) -> None:
+        """Put a variant away; it can be brought back."""
+        where = (VariantRow.piece_id == piece, VariantRow.id == id_, _KEPT)
         with writing(self._engine) as session:
-            session.execute(delete(VariantRow).where(VariantRow.piece_id == piece, VariantRow.id == id_))
+            session.execute(update(VariantRow).where(*where).values(removed_at=datetime.now(UTC)))
 
 
 def variant_row(piece: int, name: str, revision: Revision) -> VariantRow:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import Engine, bindparam, delete, func, insert, select, update
@@ -17,9 +17,6 @@ from pathway.store.piece_values import Brought, HistoryEntry, NewPiece, ShelfEnt
 from pathway.store.revisions import MENDING, Revision, columns_of, revision_of
 from pathway.store.rows import columns_from, value_from
 from pathway.store.summary import PlanSummary, summary_from
-
-REMOVED_FOR = timedelta(days=30)  # a piece off the shelf can come back so long
-
 
 _PIECES, _STATES = (PieceRow.metadata.tables[row.__tablename__] for row in (PieceRow, RevisionRow))
 _OF = _PIECES.c.id == bindparam("of")  # statements of every edit, made once
@@ -147,11 +144,6 @@ class Pieces:
             row = _row(session, key, whole=False)
             row.removed_at = None if back else datetime.now(UTC)
             return row.title
-
-    def forget_removed(self) -> None:
-        """Let go of what was taken off the shelf long ago."""
-        with writing(self._engine) as session:
-            session.execute(delete(PieceRow).where(PieceRow.removed_at < datetime.now(UTC) - REMOVED_FOR))
 
     def edit(self, piece: StoredPiece, version: int, revision: Revision) -> StoredPiece:
         """Add a state after the present one of a piece, on the rig it is given with; what could be redone is gone.

@@ -6,20 +6,24 @@ from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
-from sqlalchemy import Engine, select, update
+from sqlalchemy import ColumnElement, Engine, func, select, update
 from sqlalchemy.orm import Session
 
 from pathway.core.practice.load import CAPS, Cap, HandAfter, Limits
 from pathway.core.practice.log import PlayedSet
 from pathway.core.practice.staircase import Climb, Verdict
+from pathway.core.practice.today import Session as PracticeSession
 from pathway.errors import NotFound, PlanError
-from pathway.formats.log_document import MOST_SETS
 from pathway.store.database import writing
 from pathway.store.models import ChoiceRow, LadderRow, PerformanceRow, PieceRow, PracticeDayRow, SetRow
 from pathway.store.rows import columns_from, value_from
 
 _LIMITS = "practice"  # the name of the row of choices
 LONGEST_WAY = timedelta(days=3 * 366)  # to when a piece is to be ready
+_DAYS_LOOKED_AT = 30  # of a drill: whether it rests and when it is due hang on fewer
+_KEPT = SetRow.removed_at.is_(None)
+_TRIED = func.json_array_length(SetRow.tries) > 0
+_NEWEST = (SetRow.begun.desc(), SetRow.id.desc())
 _ONCE = {"token", "title", "begun"}  # columns of a set that stay as they were first kept
 
 
@@ -87,15 +91,71 @@ class PracticeLog:
     def sets(
         self, piece: int | None = None, since: datetime | None = None, *, removed: bool = False
     ) -> list[PlayedSet]:
-        """Return the sets of a piece, or all, in order, the last so many; those taken out only where asked for."""
-        query = select(SetRow).order_by(SetRow.begun.desc(), SetRow.id.desc()).limit(MOST_SETS)
-        query = query.where(SetRow.removed_at.is_not(None) if removed else SetRow.removed_at.is_(None))
+        """Return the sets of a piece, or all, in order; those taken out only where asked for."""
+        query = select(SetRow).order_by(SetRow.begun, SetRow.id)
+        query = query.where(SetRow.removed_at.is_not(None) if removed else _KEPT)
         if piece is not None:
             query = query.where(SetRow.piece_id == piece)
         if since is not None:
             query = query.where(SetRow.begun >= since)
         with Session(self._engine) as session:
-            return [_set(row) for row in session.scalars(query)][::-1]
+            return [_set(row) for row in session.scalars(query)]
+
+    def page(self, number: int, length: int, *, removed: bool = False) -> list[PlayedSet]:
+        """Return one page of the sets, the newest first."""
+        query = select(SetRow).where(SetRow.removed_at.is_not(None) if removed else _KEPT).order_by(*_NEWEST)
+        with Session(self._engine) as session:
+            return [_set(row) for row in session.scalars(query.limit(length).offset(number * length))]
+
+    def count(self, piece: int | None = None) -> int:
+        """Return how many sets were played, of a piece or of all."""
+        query = select(func.count(SetRow.id)).where(_KEPT, *_of(piece))
+        with Session(self._engine) as session:
+            return session.scalar(query) or 0
+
+    def sessions(self, piece: int) -> dict[str, list[PracticeSession]]:
+        """Return what became of every drill of a piece day by day, on its last so many days, in order."""
+        day = func.date(SetRow.begun, "localtime").label("day")
+        days = (
+            select(SetRow.drill, day, func.max(SetRow.passed).label("passed"), func.max(SetRow.top).label("top"))
+            .where(_KEPT, *_of(piece), _TRIED)
+            .group_by(SetRow.drill, day)
+            .subquery()
+        )
+        newest = func.row_number().over(partition_by=days.c.drill, order_by=days.c.day.desc()).label("newest")
+        ranked = select(days, newest).subquery()
+        query = select(ranked).where(ranked.c.newest <= _DAYS_LOOKED_AT).order_by(ranked.c.drill, ranked.c.day)
+        found: dict[str, list[PracticeSession]] = {}
+        with self._engine.connect() as data:
+            for drill, when, passed, top, _ in data.execute(query):
+                one = PracticeSession(date.fromisoformat(when), bool(passed), bool(top))
+                found.setdefault(drill, []).append(one)
+        return found
+
+    def last(self, piece: int | None, *, tried: bool = False) -> dict[str, PlayedSet]:
+        """Return the last set of every drill of a piece, or of none; the last with a try where that is asked for."""
+        where = (_KEPT, *(_of(piece) if piece is not None else (SetRow.piece_id.is_(None),)), *([_TRIED] * tried))
+        newest = select(func.max(SetRow.begun).label("begun"), SetRow.drill).where(*where).group_by(SetRow.drill)
+        one = newest.subquery()
+        query = select(SetRow).join(one, (SetRow.drill == one.c.drill) & (SetRow.begun == one.c.begun)).where(*where)
+        with Session(self._engine) as session:
+            return {row.drill: _set(row) for row in session.scalars(query)}
+
+    def topped(self, piece: int) -> set[str]:
+        """Return which drills of a piece were passed to their last rung."""
+        with self._engine.connect() as data:
+            return set(data.scalars(select(SetRow.drill).where(_KEPT, *_of(piece), SetRow.top).distinct()))
+
+    def fastest(self, piece: int) -> dict[str, float]:
+        """Return at which tempo a rung of every drill of a piece was passed [beats a minute]."""
+        query = select(SetRow.drill, func.max(SetRow.tempo).label("tempo")).where(_KEPT, *_of(piece), SetRow.passed)
+        with self._engine.connect() as data:
+            return {row.drill: row.tempo for row in data.execute(query.group_by(SetRow.drill))}
+
+    def practised(self) -> set[int]:
+        """Return the pieces of which something was played."""
+        with self._engine.connect() as data:
+            return set(data.scalars(select(SetRow.piece_id).where(_KEPT, SetRow.piece_id.is_not(None)).distinct()))
 
     def annotate(self, id_: int, note: str) -> PlayedSet:
         """Write a note beside a set.
@@ -222,6 +282,10 @@ class PracticeLog:
         """Keep other limits."""
         with writing(self._engine) as session:
             session.merge(ChoiceRow(name=_LIMITS, value=limits.model_dump(mode="json")))
+
+
+def _of(piece: int | None) -> tuple[ColumnElement[bool], ...]:
+    return () if piece is None else (SetRow.piece_id == piece,)
 
 
 def _columns(played: PlayedSet) -> dict[str, Any]:

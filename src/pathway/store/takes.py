@@ -10,7 +10,7 @@ from secrets import token_urlsafe
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, ValidationError
-from sqlalchemy import Engine, bindparam, select
+from sqlalchemy import ColumnElement, Engine, bindparam, select, update
 from sqlalchemy.orm import Session
 
 from pathway.core.says import Says
@@ -20,11 +20,13 @@ from pathway.store.models import PieceRow, TakeRow
 from pathway.store.rows import columns_from, value_from
 
 _NEWEST = (TakeRow.begun.desc(), TakeRow.id.desc())
-_HEARD = select(TakeRow.begun, TakeRow.figures).where(TakeRow.piece_id == bindparam("of")).order_by(*_NEWEST)
+_OF = (TakeRow.piece_id == bindparam("of"), TakeRow.removed_at.is_(None))
+_HEARD = select(TakeRow.begun, TakeRow.figures).where(*_OF).order_by(*_NEWEST)
 _TOKEN = re.compile(r"^[A-Za-z0-9_-]{8,40}$")
 PACKED_SOUND = re.compile(r"takes/([A-Za-z0-9_-]{8,40})\.flac")
 MOST_IN_BACKUP = 400_000_000  # bytes of all sounds
 MOST_UNFINISHED = 100_000_000  # bytes of a recording that is on its way: a quarter of an hour
+MOST_ON_THEIR_WAY, MOST_WAITING = 40, 500_000_000  # unfinished recordings; bytes of all
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,20 +77,34 @@ class StoredTake:
     figures: Figures | None = None  # once it was listened to
 
 
+@dataclass(frozen=True, slots=True)
+class Unfinished:
+    """A recording whose end has not come."""
+
+    token: str
+    begun: datetime
+    size: int  # [bytes]
+
+
 class Takes:
     """Keeps recordings."""
 
     def __init__(self, engine: Engine, folder: Path) -> None:
         self._engine, self._folder = engine, folder
 
-    def add(self, take: NewTake, flac: bytes) -> int:
+    def add(self, take: NewTake, flac: bytes, token: str = "") -> int:
         """Keep a recording; return its id.
+
+        Args:
+            take: what is known of it.
+            flac: its sound.
+            token: that it came under, unless another has it; else a new one.
 
         Raises:
             NotFound: there is no such piece.
             DataError: the file cannot be written.
         """
-        token = token_urlsafe(16)
+        token = token if token and not self._file(token).exists() else token_urlsafe(16)
         self.keep_sound(token, flac)
         with writing(self._engine) as session:
             if session.get(PieceRow, take.piece) is None:
@@ -103,9 +119,15 @@ class Takes:
 
     def of(self, piece: int) -> list[StoredTake]:
         """Return the recordings of a piece, the newest first."""
-        query = select(TakeRow).where(TakeRow.piece_id == piece).order_by(*_NEWEST)
+        query = select(TakeRow).where(*_OF).order_by(*_NEWEST)
         with Session(self._engine) as session:
-            return [_take(row) for row in session.scalars(query)]
+            return [_take(row) for row in session.scalars(query, {"of": piece})]
+
+    def by_token(self, piece: int, token: str) -> int | None:
+        """Return the id of the recording of a piece that is kept under a token; None where there is none."""
+        query = select(TakeRow.id).where(*_OF, TakeRow.token == token)
+        with Session(self._engine) as session:
+            return session.scalar(query, {"of": piece})
 
     def said_of(self, piece: int, note: str) -> tuple[datetime, list[str]] | None:
         """Return when a note was last said something of, and what; None if it never was."""
@@ -138,12 +160,9 @@ class Takes:
             if row is not None:
                 row.figures = figures.model_dump(mode="json")
 
-    def remove_older(self, piece: int, than: datetime) -> int:
-        """Let the takes of a piece go that were made before a time; return how many."""
-        old = [take for take in self.of(piece) if take.begun < than]
-        for take in old:
-            self.remove(piece, take.id)
-        return len(old)
+    def put_away_older(self, piece: int, than: datetime) -> None:
+        """Put the takes of a piece away that were made before a time."""
+        self._put_away(TakeRow.piece_id == piece, TakeRow.begun < than)
 
     def sound(self, take: StoredTake) -> bytes:
         """Return a recording as FLAC.
@@ -168,14 +187,19 @@ class Takes:
         """Let a sound go whose take was not kept."""
         self._file(token).unlink(missing_ok=True)
 
-    def remove(self, piece: int, id_: int) -> None:
-        """Let a recording go, its sound first."""
-        take = self.take(piece, id_)
-        self._file(take.token).unlink(missing_ok=True)
+    def put_away(self, piece: int, id_: int) -> None:
+        """Put a recording away; it can be brought back.
+
+        Raises:
+            NotFound: it is not kept.
+        """
+        self.take(piece, id_)
+        self._put_away(TakeRow.piece_id == piece, TakeRow.id == id_)
+
+    def _put_away(self, *which: ColumnElement[bool]) -> None:
+        where = (*which, TakeRow.removed_at.is_(None))
         with writing(self._engine) as session:
-            row = session.get(TakeRow, id_)
-            if row is not None:
-                session.delete(row)
+            session.execute(update(TakeRow).where(*where).values(removed_at=datetime.now(UTC)))
 
     @property
     def size(self) -> int:
@@ -220,10 +244,24 @@ class Takes:
         file = self._unfinished(token)
         if offset < 0 or offset + len(data) > MOST_UNFINISHED:
             raise ScoreError("The recording is longer than a quarter of an hour", advice="Record some bars at a time.")
+        self._check_room(file, offset + len(data))
         file.parent.mkdir(parents=True, exist_ok=True)
         with file.open("r+b" if file.exists() else "w+b") as out:
             out.seek(offset)
             out.write(data)
+
+    def _check_room(self, file: Path, size: int) -> None:
+        """Refuse more recordings on their way than can be looked after.
+
+        Raises:
+            ScoreError: there are too many, or they are too long together.
+        """
+        others = [path.stat().st_size for path in file.parent.glob("*.pcm") if path != file]
+        if len(others) >= MOST_ON_THEIR_WAY or sum(others) + size > MOST_WAITING:
+            raise ScoreError(
+                f"{len(others)} recordings were begun and never finished",
+                advice="Finish them or put them away, at the takes of a piece, then record again.",
+            )
 
     def finished(self, token: str) -> bytes:
         """Return a recording that has come in pieces: 16 bits, one channel.
@@ -237,24 +275,38 @@ class Takes:
             raise NotFound("Nothing of this recording has come", advice="Record again.") from error
 
     def drop_unfinished(self, token: str) -> None:
-        """Let the pieces of a recording go."""
-        self._unfinished(token).unlink(missing_ok=True)
+        """Let the pieces of a recording go for good."""
+        for away in (False, True):
+            self._unfinished(token, away=away).unlink(missing_ok=True)
 
-    def unfinished(self) -> list[tuple[str, datetime, int]]:
-        """Return recordings that were never finished: name, when, bytes."""
-        folder = self._folder / "unfinished"
-        files = sorted(folder.glob("*.pcm")) if folder.is_dir() else []
-        return [(f.stem, datetime.fromtimestamp(f.stat().st_mtime, UTC), f.stat().st_size) for f in files]
+    def put_away_unfinished(self, token: str, *, back: bool = False) -> None:
+        """Put a recording away that was never finished, or bring it back.
+
+        Raises:
+            NotFound: it is not there.
+        """
+        now, then = self._unfinished(token, away=back), self._unfinished(token, away=not back)
+        try:
+            now.replace(then)
+            then.touch()
+        except OSError as error:
+            raise NotFound("This recording is not there any more", advice="Reload the page.") from error
+
+    def unfinished(self, *, away: bool = False) -> list[Unfinished]:
+        """Return recordings that were never finished: those on their way, or those put away."""
+        files = sorted((self._folder / "unfinished").glob("*.away" if away else "*.pcm"))
+        stats = [(file.stem, file.stat()) for file in files]
+        return [Unfinished(name, datetime.fromtimestamp(stat.st_mtime, UTC), stat.st_size) for name, stat in stats]
 
     def _file(self, token: str) -> Path:
         if not _TOKEN.fullmatch(token):
             raise DataError("A take has no name that can be one", advice="Go back to a copy in the settings.")
         return self._folder / f"{token}.flac"
 
-    def _unfinished(self, token: str) -> Path:
+    def _unfinished(self, token: str, *, away: bool = False) -> Path:
         if not _TOKEN.fullmatch(token):
             raise ScoreError("This is no name of a recording", advice="Record again.")
-        return self._folder / "unfinished" / f"{token}.pcm"
+        return self._folder / "unfinished" / f"{token}.{'away' if away else 'pcm'}"
 
 
 def _take(row: TakeRow) -> StoredTake:

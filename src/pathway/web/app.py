@@ -19,6 +19,7 @@ from pathway.desk.simulating import Simulating
 from pathway.desk.taking import Taking
 from pathway.errors import PathwayError
 from pathway.store import ChoiceStore, Notebook, Pieces, Rigs, Waiting, copy_daily, fold, open_database
+from pathway.store.away import Away
 from pathway.store.keeper import keep_private, sweep
 from pathway.store.practice import PracticeLog
 from pathway.store.takes import Takes
@@ -45,6 +46,7 @@ from pathway.web.guards import Guards
 from pathway.web.share.sharing import Sharing
 from pathway.web.shared.assets import Assets, address
 from pathway.web.shared.pages import Pages
+from pathway.web.shared.turns import Turns
 
 log = logging.getLogger("pathway")
 BETWEEN = 1800  # times of looking after the data [s]
@@ -74,7 +76,6 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     keep_private(config.data)
     engine = open_database(config.database_url)
     pieces = Pieces(engine)
-    pieces.forget_removed()
     played = PracticeLog(engine)
     new = load_demo(pieces, played) if config.demo else {}
     app = FastAPI(title="Pathway", docs_url=None, redoc_url=None, openapi_url=None, lifespan=_kept_safe)
@@ -85,7 +86,8 @@ def create_app(config: AppSettings | None = None) -> FastAPI:
     hearing = Hearing(desk)
     app.state.desk, app.state.hearing, app.state.pages = desk, hearing, pages
     taking = Taking(desk, recordings)
-    app.state.waiting = Waiting(engine)
+    app.state.turns = Turns(desk.hands)
+    app.state.waiting, app.state.away = Waiting(engine), Away(engine, recordings)
     app.state.taking, app.state.simulating, app.state.new_demo = taking, Simulating(desk, taking), new
     app.state.exchange = Exchange(desk, played, recordings, engine)
     app.state.practising = Practising(desk, hearing, played)
@@ -125,5 +127,6 @@ async def _kept_safe(app: FastAPI) -> AsyncIterator[None]:
         await task
     app.state.sharing.stop()
     app.state.desk.stop_engraving()
+    app.state.turns.stop()
     fold(engine)
     engine.dispose()

@@ -5,11 +5,14 @@ import secrets
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
+from sqlalchemy.exc import DatabaseError
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from pathway.errors import (
+    Busy,
     Conflict,
+    DamagedData,
     DataError,
     NoTake,
     NotFound,
@@ -27,6 +30,7 @@ from pathway.formats.misread import fault_in_words
 from pathway.web.shared.headers import HEADERS
 from pathway.web.shared.pages import Pages
 
+_BROKEN = {"SQLITE_CORRUPT", "SQLITE_NOTADB", "SQLITE_CORRUPT_VTAB", "SQLITE_CORRUPT_INDEX"}
 log = logging.getLogger("pathway")
 STATUS: dict[type[PathwayError], int] = {
     TooLarge: 413,
@@ -36,8 +40,10 @@ STATUS: dict[type[PathwayError], int] = {
     OutOfRange: 422,
     PlanError: 422,
     NoTake: 422,
+    DamagedData: 503,
     DataError: 503,
     NotYet: 503,
+    Busy: 503,
     Conflict: 409,
     NotHere: 404,
     NotFound: 404,
@@ -79,6 +85,14 @@ def add_error_pages(app: FastAPI, pages: Pages) -> None:
     def missing(request: Request, error: HTTPException) -> Response:
         text = "There is no such page. Go back to the shelf." if error.status_code == 404 else str(error.detail)
         return answer(request, text, error.status_code)
+
+    @app.exception_handler(DatabaseError)
+    def damaged(request: Request, error: DatabaseError) -> Response:
+        if getattr(error.orig, "sqlite_errorname", "") not in _BROKEN:
+            raise error
+        log.error("The data are damaged at %s", request.url.path, exc_info=error)
+        text = "The data are damaged. End Pathway and start it again: it shows the copies there are."
+        return answer(request, text, 503)
 
     @app.exception_handler(Exception)
     def fail(request: Request, error: Exception) -> Response:

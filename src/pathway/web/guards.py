@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Collection
+from contextlib import suppress
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -45,9 +46,15 @@ class Guards:
         if refusal is not None:
             await refusal(scope, receive, send_safely)
             return
-        try:
-            await self.app(scope, _limited(receive, most), send_safely)
-        except _BodyTooLargeError:
+        body = _Limited(receive, most + FORM_ROOM)
+
+        async def send_or_refuse(message: Message) -> None:  # whoever read the body may have made another fault of it
+            if not body.too_large:
+                await send_safely(message)
+
+        with suppress(_BodyTooLargeError):
+            await self.app(scope, body, send_or_refuse)
+        if body.too_large:
             await _too_large(most + FORM_ROOM, most)(scope, receive, send_safely)
 
     def _elsewhere(self, scope: Scope, headers: Headers) -> PlainTextResponse | None:
@@ -98,15 +105,25 @@ def _too_large(size: int, most: int) -> PlainTextResponse:
     )
 
 
-def _limited(receive: Receive, most: int) -> Receive:
-    seen = 0
+class _Limited:
+    """What comes in, up to so many bytes."""
 
-    async def receive_some() -> Message:
-        nonlocal seen
-        message = await receive()
-        seen += len(message.get("body", b""))
-        if seen > most + FORM_ROOM:
+    def __init__(self, receive: Receive, most: int) -> None:
+        self._receive, self._left = receive, most
+
+    @property
+    def too_large(self) -> bool:
+        """Whether more came."""
+        return self._left < 0
+
+    async def __call__(self) -> Message:
+        """Return the next of it.
+
+        Raises:
+            _BodyTooLargeError: it is too much.
+        """
+        message = await self._receive()
+        self._left -= len(message.get("body", b""))
+        if self.too_large:
             raise _BodyTooLargeError
         return message
-
-    return receive_some

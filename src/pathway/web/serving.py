@@ -11,16 +11,19 @@ from pathlib import Path
 from typing import Protocol
 
 import uvicorn
+from fastapi import FastAPI
 from filelock import FileLock, Timeout
 
 from pathway.demo.loader import PLAYED
 from pathway.desk.simulating import Simulating
-from pathway.errors import DataError, NotFound, PathwayError
+from pathway.errors import DamagedData, DataError, NotFound, PathwayError
 from pathway.web.app import create_app
 from pathway.web.config import AppSettings
+from pathway.web.rescue import create_rescue
 from pathway.web.share.sharing import Sharing
 from pathway.web.shared.wire import wire
 
+log = logging.getLogger("pathway")
 LOG_BYTES = 1_000_000
 
 
@@ -54,11 +57,19 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At, sha
         with lock.acquire(timeout=0), _listening(host, port) as sock:
             address.unlink(missing_ok=True)  # of a start that was cut off
             _write_log(folder)
-            app = create_app(settings)
+            where, told = f"http://{name}:{sock.getsockname()[1]}", False
+            while (app := _whole(settings)) is None:
+                address.write_text(where, encoding="utf-8")
+                if not told:
+                    at(where, folder, already=False)
+                told = True
+                if not _rescued(settings, sock):
+                    return
             threading.Thread(target=_play_demo, args=(app.state.simulating, app.state.new_demo), daemon=True).start()
-            address.write_text(f"http://{name}:{sock.getsockname()[1]}", encoding="utf-8")
+            address.write_text(where, encoding="utf-8")
             shared = _shared(app.state.sharing) if share else ""
-            at(address.read_text(encoding="utf-8"), folder, already=False, shared=shared)
+            if not told:
+                at(where, folder, already=False, shared=shared)
             server = uvicorn.Server(uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2))
             app.state.ends = lambda: server.should_exit
             server.run(sockets=[sock])
@@ -67,9 +78,36 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At, sha
         at(there, folder, already=True)
 
 
+def _whole(settings: AppSettings) -> FastAPI | None:
+    """Return the app; None where the data are damaged."""
+    try:
+        return create_app(settings)
+    except DamagedData:
+        log.exception("The way back is shown.")
+        return None
+
+
+def _rescued(settings: AppSettings, sock: socket.socket) -> bool:
+    """Show the way back until something else stands in the place of damaged data; return whether it does."""
+    chosen = threading.Event()
+
+    def done() -> None:
+        chosen.set()
+        server.should_exit = True
+
+    rescue = create_rescue(settings, done)
+    server = uvicorn.Server(uvicorn.Config(rescue, log_level="warning", timeout_graceful_shutdown=2))
+    with sock.dup() as own:
+        server.run(sockets=[own])
+    return chosen.is_set()
+
+
 def _shared(sharing: Sharing) -> str:
-    """Turn sharing on; return where, and with which code."""
-    sharing.start()
+    """Turn sharing on; return where, and with which code, or why not: the app opens nevertheless."""
+    try:
+        sharing.start()
+    except PathwayError as error:
+        return f"Not shared. {error.text}"
     return f"Shared with the home network at {sharing.address}. The code: {sharing.codes.words}"
 
 
@@ -132,4 +170,4 @@ def _write_log(folder: Path) -> None:
     """Let faults of ours be read later, by their numbers."""
     handler = RotatingFileHandler(folder / "pathway.log", maxBytes=LOG_BYTES, backupCount=1, encoding="utf-8")
     handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(message)s"))
-    logging.getLogger("pathway").addHandler(handler)
+    log.addHandler(handler)

@@ -1,22 +1,25 @@
 """The door attacked: nothing without a code, codes that cannot be guessed, cookies that cannot be moved, one host."""
 
+import asyncio
+import re
 import stat
 import threading
 import time
 from pathlib import Path
 
+import httpx2
 import pytest
 from cryptography import x509
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from pathway.errors import NotFound, PathwayError
-from pathway.web.share import sharing as sharing_module
+from pathway.web.share import network
 from pathway.web.share.certificate import certificate_for
-from pathway.web.share.codes import CODE_WORDS, COUNT, LASTS, TRIES, Codes
+from pathway.web.share.codes import CODE_WORDS, COUNT, LASTS, MOST_WRONG, TRIES, Codes
 from pathway.web.share.devices import MOST_DEVICES, Devices
 from pathway.web.share.door import COOKIE, Door
-from pathway.web.share.sharing import home_address
+from pathway.web.share.network import home_address
 from pathway.web.shared.assets import address
 from tests.web.asking import HTMX
 
@@ -97,13 +100,11 @@ def test_the_right_code_lets_one_device_in_once(hall: _Hall) -> None:
 
 
 def test_codes_cannot_be_guessed(hall: _Hall) -> None:
-    """They run out after five wrong ones, then even the right one is worth nothing; there are enough of them."""
+    """After five wrong ones an address is out, also with the right one; there are enough of them."""
     assert len(set(CODE_WORDS)) ** COUNT > 10**15
     visitor, words = hall.visitor(), hall.codes.new()
     for _ in range(TRIES):
-        assert hall.codes.words == words
         assert visitor.post("/enter", data={"code": "acorn " * COUNT}).status_code == 403
-    assert hall.codes.words == ""
     assert visitor.post("/enter", data={"code": words}).status_code == 403
     for nonsense in ("", "x" * 100_000, "\x00", words + " yew"):
         assert hall.visitor().post("/enter", data={"code": nonsense}).status_code == 403
@@ -117,20 +118,20 @@ def test_wrong_codes_are_answered_ever_more_slowly_and_codes_end_by_themselves()
     codes = Codes(lambda: now)
     words, pauses = codes.new(), []
     for _ in range(TRIES - 1):
-        pauses.append(codes.pause)
-        assert not codes.take("wrong")
+        pauses.append(codes.pause("a"))
+        assert not codes.take("wrong", "a")
     assert pauses == [1, 2, 4, 8]
     now = LASTS - 1
     assert codes.words == words
     assert codes.left == pytest.approx(1)
     now = LASTS
     assert codes.words == ""
-    assert not codes.take(words)
+    assert not codes.take(words, "a")
     fresh = codes.new()
     assert fresh != words
-    assert codes.pause == 1
+    assert codes.pause("a") == 1
     codes.end()
-    assert not codes.take(fresh)
+    assert not codes.take(fresh, "a")
 
 
 def test_the_slow_answers_come_one_after_the_other(hall: _Hall) -> None:
@@ -139,6 +140,75 @@ def test_the_slow_answers_come_one_after_the_other(hall: _Hall) -> None:
     for _ in range(3):
         hall.visitor().post("/enter", data={"code": "no"})
     assert hall.pauses == [1, 2, 4]
+
+
+def test_the_wrong_guesses_of_a_stranger_keep_no_tablet_out(hall: _Hall) -> None:
+    """Each address has its own tries and its own turn; all together have so many, then the code is worth nothing."""
+    words = hall.codes.new()
+    for _ in range(3 * TRIES):
+        hall.visitor("192.168.7.66").post("/enter", data={"code": "no"})
+    hall.pauses.clear()
+    tablet = hall.visitor()
+    assert tablet.post("/enter", data={"code": "a slip"}).status_code == 403
+    assert hall.pauses == [1]
+    assert tablet.post("/enter", data={"code": words}).status_code == 303
+    codes = Codes()
+    words = codes.new()
+    for n in range(MOST_WRONG):
+        assert codes.words == words
+        codes.take("no", f"192.168.7.{n}")
+    assert codes.words == ""
+
+
+def test_who_waits_for_the_answer_to_a_wrong_code_holds_up_no_other_address(hall: _Hall) -> None:
+    """A tablet comes in while a stranger is answered slowly."""
+    words, stranger_waits, go_on = hall.codes.new(), threading.Event(), threading.Event()
+
+    async def wait(pause: float) -> None:
+        stranger_waits.set()
+        while not go_on.is_set():
+            await asyncio.sleep(0.01)
+
+    async def both() -> None:
+        door = Door(hall.app, {HOST}, hall.codes, hall.devices, wait)
+
+        def ask(client: str) -> httpx2.AsyncClient:
+            transport = httpx2.ASGITransport(door, client=(client, 1))  # type: ignore[arg-type]
+            return httpx2.AsyncClient(transport=transport, base_url=AT)
+
+        async with ask("192.168.7.66") as stranger, ask("192.168.7.20") as tablet:
+            guess = asyncio.create_task(stranger.post("/enter", data={"code": "no"}))
+            while not stranger_waits.is_set():
+                await asyncio.sleep(0.01)
+            assert (await tablet.post("/enter", data={"code": words})).status_code == 303
+            assert not guess.done()
+            go_on.set()
+            assert (await guess).status_code == 403
+
+    asyncio.run(both())
+
+
+def test_a_tablet_sees_no_link_that_it_may_not_open(hall: _Hall) -> None:
+    """On no page of the app."""
+    tablet = hall.visitor()
+    _come_in(hall, tablet)
+    seen, left = set[str](), ["/"]
+    while left:
+        path = left.pop()
+        page = tablet.get(path)
+        assert page.status_code != 403, path
+        seen.add(path)
+        if not page.headers["content-type"].startswith("text/html"):
+            continue
+        links = re.findall(r'(?:href|hx-get|hx-post|action|src)="(/[^"#?]*)', page.text)
+        assert not [link for link in links if link.startswith("/settings")], path
+        rooms = [link for link in links if not re.search(r"\.|/pieces/(?!1\b)|/strokes/.|/rigs/.", link)]
+        left += [link for link in dict.fromkeys(rooms) if link not in seen and link not in left and _is_page(link)]
+    assert len(seen) > 8
+
+
+def _is_page(path: str) -> bool:
+    return path.count("/") <= 3 and path not in {"/pieces/1/live", "/pieces/1/here"}
 
 
 def test_a_cookie_cannot_be_moved_to_another_device(hall: _Hall) -> None:
@@ -268,7 +338,7 @@ def test_the_whole_world_is_never_let_in(monkeypatch: pytest.MonkeyPatch, found:
         def getsockname(self) -> tuple[str, int]:
             return found, 1
 
-    monkeypatch.setattr(sharing_module.socket, "socket", lambda *_: Sock())
+    monkeypatch.setattr(network.socket, "socket", lambda *_: Sock())
     with pytest.raises(PathwayError, match=said):
         home_address()
 

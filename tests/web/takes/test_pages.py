@@ -50,7 +50,7 @@ def test_the_station_tells_of_takes(played: TestClient) -> None:
 
 def test_what_is_heard_stands_in_three_lines_and_under_the_plan(played: TestClient) -> None:
     """With ±, a drill, signs for words, and how sure it is."""
-    heard = played.get(f"{TOLL}/1/heard", headers=HTMX).text
+    heard = played.post(f"{TOLL}/1/heard", headers=HTMX).text
     assert re.search(r"\d+ of \d+ notes were found", heard)
     assert re.search(r"Down-bows are \d\.\d ± \d\.\d dB louder than up-bows, over \d+ pairs", heard)
     assert "notes are surely placed" in heard
@@ -74,11 +74,11 @@ def test_a_dropped_file_is_kept_and_what_is_not_heard_is_said(played: TestClient
     kept = played.post(TOLL, files={"file": ("silence.wav", _silence())}, headers=HTMX)
     address = kept.headers["HX-Redirect"]
     assert "silence.wav" in played.get(address).text
-    refused = played.get(f"{address}/heard", headers=HTMX)
+    refused = played.post(f"{address}/heard", headers=HTMX)
     assert refused.status_code == 422
     assert "silent" in refused.text
     assert played.post(TOLL, files={"file": ("x.wav", b"no")}, headers=HTMX).status_code == 422
-    played.post(f"{address}/remove", headers=HTMX)
+    played.post(f"{address}/put-away", headers=HTMX)
     assert played.get(address).status_code == 404
 
 
@@ -97,8 +97,10 @@ def test_a_recording_comes_in_pieces(played: TestClient) -> None:
     samples, rate = soundfile.read(io.BytesIO(sound))
     assert (len(samples), rate) == (96_000, 48_000)
     assert "was not finished" not in played.get(TOLL).text
+    again = [played.post(f"{TOLL}/finish", data=done, headers=HTMX) for _ in range(3)]
+    assert {one.headers["HX-Redirect"] for one in again} == {kept.headers["HX-Redirect"]}
     played.post(f"{TOLL}/pieces?token=a-recording-2&offset=0", content=b"1234", headers=HTMX)
-    played.post(f"{TOLL}/unfinished/a-recording-2/forget", headers=HTMX)
+    played.post(f"{TOLL}/unfinished/a-recording-2/put-away", headers=HTMX)
     assert "was not finished" not in played.get(TOLL).text
     assert played.post(f"{TOLL}/finish", data={"token": "never-begun-1"}, headers=HTMX).status_code == 404
 
@@ -110,11 +112,11 @@ def test_three_takes_tell_of_some_weeks_and_lie_beside_each_other(played: TestCl
     ids = re.findall(rf'href="{address}/(\d+)"', played.get(address).text)
     assert len(ids) == 3
     assert f'<option value="{ids[2]}"' in played.get(f"{address}/{ids[0]}").text
-    both = played.get(f"{address}/{ids[0]}/heard?beside={ids[2]}", headers=HTMX).text
+    both = played.post(f"{address}/{ids[0]}/heard", data={"beside": ids[2]}, headers=HTMX).text
     assert both.count('class="take-other"') > 20
     last, first = (float(x.replace("−", "-")) for x in re.findall(r">([−+]?\d+\.\d) ± \d\.\d dB</td>", both))
     assert first - last > 2
-    assert played.get(f"{address}/{ids[0]}/heard?beside=99", headers=HTMX).status_code == 404
+    assert played.post(f"{address}/{ids[0]}/heard", data={"beside": 99}, headers=HTMX).status_code == 404
 
 
 def test_what_was_heard_is_told_in_the_list_and_over_time(played: TestClient) -> None:
@@ -124,7 +126,7 @@ def test_what_was_heard_is_told_in_the_list_and_over_time(played: TestClient) ->
     page = played.get(address).text
     assert page.count("not listened to yet") == 3
     for id_ in re.findall(rf'href="{address}/(\d+)"', page)[:2]:
-        played.get(f"{address}/{id_}/heard", headers=HTMX)
+        played.post(f"{address}/{id_}/heard", headers=HTMX)
     page = played.get(address).text
     assert page.count("not listened to yet") == 1
     assert len(re.findall(r"\d+ of \d+ found · \d+ notes? with a word · down against up", page)) == 2
@@ -137,7 +139,7 @@ def test_the_tempo_that_was_played_can_be_taken(played: TestClient) -> None:
     """With what it does to the findings; at the plan's own there is nothing to take."""
     simulating = played.app.state.simulating  # type: ignore[attr-defined]
     id_ = simulating.play(3, Human(tempo=0.8), "Slower", 2)
-    heard = played.get(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
+    heard = played.post(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
     tempo = re.search(r"Plan it at (\d+), as you played</button><span[^>]*>findings \d+ → \d+", heard)
     assert tempo is not None
     take_over = f"/pieces/3/takes/{id_}/take-over"
@@ -145,7 +147,7 @@ def test_the_tempo_that_was_played_can_be_taken(played: TestClient) -> None:
     taken = played.post(take_over, data={"version": 0, "what": "tempo"}, headers=HTMX)
     assert taken.headers["HX-Redirect"] == "/pieces/3"
     assert f'value="{tempo[1]}"' in played.get("/pieces/3").text
-    assert "as you played" not in played.get(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
+    assert "as you played" not in played.post(f"/pieces/3/takes/{id_}/heard", headers=HTMX).text
 
 
 def test_a_string_that_answers_louder_becomes_a_number_of_the_players_own_rig(
@@ -159,7 +161,7 @@ def test_a_string_that_answers_louder_becomes_a_number_of_the_players_own_rig(
     id_ = simulating.play(8, Human(), "Even", 2, most=12.0)
     for answer in (4.0, 8.0):
         version = version_of(played, 8)
-        heard = played.get(f"/pieces/8/takes/{id_}/heard", headers=HTMX).text
+        heard = played.post(f"/pieces/8/takes/{id_}/heard", headers=HTMX).text
         assert "Let the rig know that the D string is 4 dB louder" in heard
         data = {"version": version, "what": "answer-2"}
         assert played.post(f"/pieces/8/takes/{id_}/take-over", data=data, headers=HTMX).status_code == 200
@@ -173,7 +175,7 @@ def test_a_string_that_answers_louder_becomes_a_number_of_the_players_own_rig(
 
 def test_a_note_of_a_take_is_told_and_looked_for_on_the_sheet(played: TestClient) -> None:
     """What is known of it; a rough one leads to what grates, and its card on the sheet begins there."""
-    heard = played.get(f"{TOLL}/1/heard", headers=HTMX).text
+    heard = played.post(f"{TOLL}/1/heard", headers=HTMX).text
     rough = re.search(r'are rough.*?data-hear-notes="(\w+)', heard) or re.search(r"is rough.*?notes=\"(\w+)", heard)
     assert rough is not None
     told = played.get(f"{TOLL}/1/notes/{rough[1]}", headers=HTMX).text
@@ -189,7 +191,7 @@ def test_a_note_of_a_take_is_told_and_looked_for_on_the_sheet(played: TestClient
 def test_a_word_that_is_not_known_any_more_is_passed_over(played: TestClient) -> None:
     """Kept by another edition of the app: the sheet opens, with what it knows."""
     takes = played.app.state.taking.takes  # type: ignore[attr-defined]
-    played.get(f"{TOLL}/1/heard", headers=HTMX)
+    played.post(f"{TOLL}/1/heard", headers=HTMX)
     take = takes.take(6, 1)
     takes.note(take.id, take.figures.model_copy(update={"said": take.figures.said | {"n1": ["woolly", "rough"]}}))
     card = played.get("/pieces/6/notes/n1", headers=HTMX).text
@@ -240,17 +242,17 @@ def test_ten_minutes_may_be_dropped(played: TestClient) -> None:
     soundfile.write(out, np.zeros(48_000 * 600, dtype=np.int16), 48_000, format="WAV")
     kept = played.post(TOLL, files={"file": ("long.wav", out.getvalue())}, headers=HTMX)
     assert kept.status_code == 200
-    played.post(f"{kept.headers['HX-Redirect']}/remove", headers=HTMX)
+    played.post(f"{kept.headers['HX-Redirect']}/put-away", headers=HTMX)
 
 
 def test_a_take_of_another_plan_says_so(played: TestClient) -> None:
     """The plan has changed since it was recorded."""
     edit = {"notes": "n30", "version": version_of(played, 6), "what": "direction", "value": "up"}
     played.post("/pieces/6/edit", data=edit, headers=HTMX)
-    assert "the plan has changed since" in played.get(f"{TOLL}/1/heard", headers=HTMX).text
+    assert "the plan has changed since" in played.post(f"{TOLL}/1/heard", headers=HTMX).text
 
 
-@pytest.mark.parametrize("path", ["/1", "/1/heard", "/1/times.json", "/1/sound.flac"])
+@pytest.mark.parametrize("path", ["/1", "/1/notes/n1", "/1/times.json", "/1/sound.flac"])
 def test_takes_that_there_are_not_are_refused(played: TestClient, path: str) -> None:
     """Also those of another piece."""
     assert played.get(f"/pieces/1/takes{path}").status_code == 404

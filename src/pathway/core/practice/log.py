@@ -1,6 +1,5 @@
 """The log: what was played, set by set, and what became of each drill day by day."""
 
-from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Annotated
@@ -8,7 +7,6 @@ from typing import Annotated
 from pathway.core.practice.load import Bout, HandAfter
 from pathway.core.practice.making import Opened
 from pathway.core.practice.staircase import WINDOW, Climb, Verdict, after
-from pathway.core.practice.today import Session
 from pathway.core.says import Says
 
 _AMOUNT = (0, 1e6)
@@ -90,20 +88,3 @@ def with_try(
         tries=(*played.tries, verdict),
         seconds=seconds,
     )
-
-
-def sessions_of(sets: Sequence[PlayedSet], day_of: Mapping[str, date] | None = None) -> list[Session]:
-    """Return what became of one drill day by day.
-
-    Args:
-        sets: of the drill, in order.
-        day_of: on which day a set counts, by its token; that on which it was begun if not said.
-    """
-    days: dict[date, Session] = {}
-    for played in sets:
-        if not played.tries:
-            continue
-        day = (day_of or {}).get(played.token) or played.begun.astimezone().date()
-        before = days.get(day, Session(day, passed=False))
-        days[day] = Session(day, before.passed or played.passed, before.top or played.top, played.rung)
-    return [days[day] for day in sorted(days)]

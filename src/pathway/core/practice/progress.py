@@ -1,6 +1,6 @@
 """What the log says: minutes and load by day, this week beside last, the rungs of a drill, what a piece has settled."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -106,14 +106,13 @@ def marks(sets: Sequence[PlayedSet]) -> list[BestMark]:
     return [BestMark(day, one.share, one.rung_name, one.passed, one.rate) for day, one in sorted(best.items())]
 
 
-def settled(plan: Plan, at_first: int, sets: Iterable[PlayedSet]) -> Settled:
+def settled(plan: Plan, at_first: int, passed: Collection[str]) -> Settled:
     """Return what of a piece is settled.
 
     Args:
         plan: of the piece as it is now.
         at_first: findings of its first plan.
-        sets: of the piece.
+        passed: drills of the piece that were passed to their last rung.
     """
-    passed = {one.drill for one in sets if one.top}
     in_hand = sum(any(offer.ask.key in passed for offer in drills_for(plan, f)) for f in plan.findings)
     return Settled(at_first, len(plan.findings), in_hand)

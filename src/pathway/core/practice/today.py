@@ -35,7 +35,6 @@ class Session:
     day: date
     passed: bool  # a rung was passed
     top: bool = False  # the last one was
-    rung: int = 0
 
 
 @dataclass(frozen=True)

@@ -47,3 +47,8 @@ class Curves:
     def seconds(self) -> float:
         """Return how long they are [s]."""
         return len(self.speed) / RATE
+
+    @property
+    def cut_off(self) -> bool:
+        """Whether a note goes on beyond their end."""
+        return any(note.off > self.seconds for note in self.notes)

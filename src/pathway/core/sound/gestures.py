@@ -18,6 +18,7 @@ from pathway.core.technique.endings import Exit
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start
 from pathway.errors import PlanError
 
+MOST_AT_ONCE, _LONGEST = 600.0, 120.0  # of a plan; of a note after them [s]
 _LEAD_IN, _TAIL = 0.10, 0.80  # of silence before the first note, and for the last to ring [s]
 _SLURRED = 0.024  # a crossing inside a slur takes so long [s]
 FINGER = 0.008  # settles in [s]
@@ -46,13 +47,19 @@ def gestures_of(
         vibrato: width to each side [cents].
 
     Raises:
-        PlanError: no note begins there.
+        PlanError: no note begins there, or too much is asked for at once.
     """
     sounding = [n for n in plan.notes if begin <= n.onset < end and (n.voices or n.id in plan.plucked)]
     if not sounding:
         raise PlanError("There is nothing to play there", advice="Choose bars with notes.")
     first = min(note.onset - (note.chord.before_beat if note.chord else 0.0) for note in sounding)
+    if sounding[-1].onset - first > MOST_AT_ONCE:
+        raise PlanError(
+            f"{sounding[-1].onset - first:.0f} s are too long to be sounded at once: up to {MOST_AT_ONCE:.0f} are",
+            advice="Take some bars of it.",
+        )
     last = max(note.onset + max(note.duration, note.sounding) for note in sounding)
+    last = min(last, max(first + MOST_AT_ONCE, sounding[-1].onset + _LONGEST))
     page = _Page(plan, first - _LEAD_IN, last + _TAIL, helped, vibrato)
     wanted = {note.id for note in sounding}
     strokes = [(stroke, tuple(plan.note[id_] for id_ in stroke.notes if id_ in wanted)) for stroke in plan.strokes]

@@ -9,6 +9,7 @@ from pathway.core.physics.string import FRICTION_DROP
 from pathway.core.rig.instrument import Instrument
 from pathway.core.sound.curves import RATE, Curves, StringCurves
 from pathway.core.sound.string_loop import bow_string
+from pathway.core.steps import step
 
 SAMPLES = 48_000  # a second
 FINER_ABOVE = 130.0  # pitches from which on it is computed twice as finely [Hz]
@@ -32,7 +33,11 @@ class Bowed:
 
 def bowed(curves: Curves, instrument: Instrument, *, watched: bool = False) -> tuple[Bowed, ...]:
     """Return what every string sounds like, SAMPLES a second; and how it moves under the bow, where that is watched."""
-    return tuple(_bow(curves, one, instrument, watched) for one in curves.strings)
+    found = []
+    for one in curves.strings:
+        step()
+        found.append(_bow(curves, one, instrument, watched))
+    return tuple(found)
 
 
 def _bow(curves: Curves, one: StringCurves, instrument: Instrument, watched: bool) -> Bowed:

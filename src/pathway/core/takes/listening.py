@@ -10,6 +10,7 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.rig.instrument import frequency
 from pathway.core.sound import Playable
+from pathway.core.steps import step
 from pathway.core.takes.following import SEARCH_STEP, Followed, follow, onsets, tempo_of, visits
 from pathway.core.takes.frames import Frames
 from pathway.core.takes.groups import HeardGroup, groups_of
@@ -118,11 +119,14 @@ def listen(plan: Playable, samples: FloatArray, rate: int, begin: float = 0.0, e
         raise TooLarge(
             "So long a take of so long a piece cannot be followed", advice="Choose the bars that were played."
         )
+    step()
     frames = Frames.of(samples, rate, frequency(int(planned.lowest.min())))
     loudest = float(np.quantile(frames.level, 0.95))
     if loudest < QUIET or loudest - frames.floor < 6:
         raise NoTake("The recording is silent, or nothing in it stands out", advice="Look at the microphone's level.")
+    step()
     found = follow(frames, planned)
+    step()
     passed = visits(found)
     times = onsets(frames, planned, passed, found)
     rows = measured(frames, planned, passed, times, found)

@@ -12,6 +12,7 @@ from pathway.web.bench.ask import BenchAsk, ask_of, figure_of
 from pathway.web.bench.view import BenchView
 from pathway.web.shared.deps import DeskOf, HearingOf, PagesOf, SayOf, go_to
 from pathway.web.shared.files import as_sound
+from pathway.web.shared.turns import LongWork, in_turn
 
 router = APIRouter(prefix="/bench")
 
@@ -49,6 +50,7 @@ def show_figures(
 
 
 @router.get("/sound.wav")
+@in_turn(LongWork.SOUND)
 def hear_bench(ask: Annotated[BenchAsk, Query()], desk: DeskOf, hearing: HearingOf, say: SayOf) -> Response:
     """The double stop as it lies on the bench."""
     ask = ask.meant(say)

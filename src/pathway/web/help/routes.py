@@ -27,9 +27,14 @@ def show_help(request: Request, pages: PagesOf) -> Response:
 @router.get("/help/schools")
 def show_schools(request: Request, pages: PagesOf) -> Response:
     """Where players disagree, and what each choice changes."""
-    return pages.render(
-        request, "help/schools.html", {"disagreements": DISAGREEMENTS, "causes": HAND_CAUSES, "pages": PAGES}
-    )
+    at_hand = {where: path for where, path in PAGES.items() if where is not ChosenIn.SETTINGS or not _far(request)}
+    context = {"disagreements": DISAGREEMENTS, "causes": HAND_CAUSES, "pages": at_hand}
+    return pages.render(request, "help/schools.html", context)
+
+
+def _far(request: Request) -> bool:
+    """Whether a device asks for whom the settings are not."""
+    return bool(request.scope.get("device"))
 
 
 @router.get("/keys")

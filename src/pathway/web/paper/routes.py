@@ -14,6 +14,7 @@ from pathway.web.paper.practice import printed_drills
 from pathway.web.paper.sheet import Paper, Wish
 from pathway.web.shared.deps import DeskOf, IdOf, PagesOf, PractisingOf, SayOf
 from pathway.web.shared.files import as_file
+from pathway.web.shared.turns import LongWork, in_turn
 
 router = APIRouter(prefix="/pieces/{key}")
 practice = APIRouter(prefix="/practise/print")
@@ -46,6 +47,7 @@ def show_print(request: Request, key: IdOf, desk: DeskOf, wish: WishOf, say: Say
 
 
 @router.get("/part.pdf")
+@in_turn(LongWork.LISTENING)
 def take_pdf(key: IdOf, desk: DeskOf, wish: WishOf, say: SayOf) -> Response:
     """The part as PDF."""
     piece = desk.open(key).piece

@@ -31,7 +31,7 @@ def lines_of(
 ) -> list[DrillLine]:
     """Return drills as a list shows them."""
     climbs = practising.log.climbs(piece)
-    last = {one.drill: one.begun.astimezone().date() for one in practising.log.sets(piece) if one.tries}
+    last = {key: one.begun.astimezone().date() for key, one in practising.log.last(piece, tried=True).items()}
     return [
         DrillLine(
             name_of(offer.ask),

@@ -1,7 +1,7 @@
 """The log: what was played, what has come of it, the player's limits; out as files and back."""
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, time, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Query, Request, UploadFile
@@ -59,28 +59,30 @@ class LogView:
 
     def __init__(self, practising: Practising, desk: Desk, page: int = 0) -> None:
         self._practising, self._desk, self.page = practising, desk, page
-        self.sets, self.taken = practising.log.sets(), practising.log.sets(removed=True)
         self.limits = practising.log.limits()
         self.today = date.today()
+        first = monday_of(self.today) - timedelta(weeks=_WEEKS)
+        self._recent = practising.log.sets(since=datetime.combine(first, time()).astimezone())
+        self.count = practising.log.count()
 
     @property
     def calendar(self) -> str:
         """Return the last weeks, drawn."""
         first = monday_of(self.today) - timedelta(weeks=_WEEKS - 1)
-        return draw_calendar(calendar(self.sets, first, first + timedelta(days=7 * _WEEKS - 1)))
+        return draw_calendar(calendar(self._recent, first, first + timedelta(days=7 * _WEEKS - 1)))
 
     @property
     def weeks(self) -> tuple[WeekOf, WeekOf]:
         """Return this week and the last one."""
         monday = monday_of(self.today)
-        return week_of(self.sets, monday), week_of(self.sets, monday - timedelta(days=7))
+        return week_of(self._recent, monday), week_of(self._recent, monday - timedelta(days=7))
 
     @property
     def ways(self) -> list[WayView]:
         """Return the drills of the last weeks, the last played first."""
         first = self.today - timedelta(weeks=_WEEKS)
         by_drill: dict[tuple[int | None, str], list[PlayedSet]] = {}
-        for one in self.sets:
+        for one in self._recent:
             by_drill.setdefault((one.piece, one.drill), []).append(one)
         found = []
         for (piece, key), sets in by_drill.items():
@@ -104,28 +106,28 @@ class LogView:
     @property
     def settled(self) -> list[tuple[int, str, Settled]]:
         """Return what every piece that was practised has settled."""
-        found = []
+        found, log = [], self._practising.log
+        practised = log.practised()
         for entry in self._desk.pieces.shelf():
-            of_piece = [one for one in self.sets if one.piece == entry.id]
-            if of_piece and not entry.fault:
-                at_first = self._desk.pieces.findings_at_first(entry.id)
-                found.append((entry.id, entry.title, settled(self._desk.open(entry.id).plan, at_first, of_piece)))
+            if entry.id in practised and not entry.fault:
+                at_first, plan = self._desk.pieces.findings_at_first(entry.id), self._desk.open(entry.id).plan
+                found.append((entry.id, entry.title, settled(plan, at_first, log.topped(entry.id))))
         return found
 
     @property
     def lines(self) -> list[SetView]:
         """Return the sets of the page, the newest first."""
-        return [set_view(one) for one in self.sets[::-1][self.page * A_PAGE : (self.page + 1) * A_PAGE]]
+        return [set_view(one) for one in self._practising.log.page(self.page, A_PAGE)]
 
     @property
     def removed(self) -> list[SetView]:
         """Return what was taken out and can be brought back."""
-        return [set_view(one) for one in self.taken[::-1][:A_PAGE]]
+        return [set_view(one) for one in self._practising.log.page(0, A_PAGE, removed=True)]
 
     @property
     def pages(self) -> int:
         """Return how many pages there are."""
-        return max(-(-len(self.sets) // A_PAGE), 1)
+        return max(-(-self.count // A_PAGE), 1)
 
     @property
     def caps(self) -> list[tuple[str, int, int]]:

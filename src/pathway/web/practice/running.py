@@ -24,6 +24,7 @@ from pathway.web.shared.files import as_file, as_sound, as_times
 from pathway.web.shared.pages import Pages
 from pathway.web.shared.room import room_of
 from pathway.web.shared.thumb import draw_thumbnail
+from pathway.web.shared.turns import LongWork, in_turn
 
 router = APIRouter(prefix="/practise/drill")
 _LATE = timedelta(hours=48)  # a try that the page kept so long is taken as new
@@ -193,12 +194,14 @@ def show_times(which: Annotated[RungShown, Query()], practising: PractisingOf, c
 
 
 @router.get("/sound.wav")
+@in_turn(LongWork.SOUND)
 def hear_rung(which: Annotated[RungShown, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
     """A rung as the model sounds it; with its fault, where that is asked for."""
     return as_sound(practising.clip(_drill(practising, which, choices), which.rung, fault=which.fault))
 
 
 @router.get("/second.wav")
+@in_turn(LongWork.SOUND)
 def hear_second(which: Annotated[RungShown, Query()], practising: PractisingOf, choices: ChoicesOf) -> Response:
     """The second part of the score, in the bars and at the tempo of a rung."""
     clip = practising.second(_drill(practising, which, choices), which.rung)

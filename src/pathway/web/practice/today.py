@@ -32,6 +32,7 @@ from pathway.web.shared.way import way_of
 router = APIRouter()
 USUAL_MINUTES = (15, 30, 45, 60, 90)
 MINUTES = (5.0, 240.0)
+_LADDERS = {"tempo-ladder", "arrive", "two-tempi"}  # families of drills that lead to the tempo
 
 
 class Change(StrEnum):
@@ -211,10 +212,9 @@ def weeks_of(practising: Practising, plan: Plan, key: int) -> list[tuple[Milesto
 
 def reached_in(practising: Practising, plan: Plan, key: int) -> float:
     """Return the share of the tempo at which bars of a piece were passed; the first rung's before any was."""
-    ladders = [
-        one for one in practising.log.sets(key) if one.family in {"tempo-ladder", "arrive", "two-tempi"} and one.passed
-    ]
-    return min(max((one.tempo / plan.draft.tempo_bpm for one in ladders), default=SHARES[0]), 1.0)
+    fastest = practising.log.fastest(key).items()
+    reached = (tempo / plan.draft.tempo_bpm for drill, tempo in fastest if drill.split(".", 1)[0] in _LADDERS)
+    return min(max(reached, default=SHARES[0]), 1.0)
 
 
 @router.post("/practise/day")

@@ -15,6 +15,7 @@ from pathway.store.backup import back_up, contents_of, look_into, put_in_place, 
 from pathway.store.copies import copies, copies_folder
 from pathway.web.shared.deps import ChoicesOf, DeskOf, EngineOf, PagesOf, TakingOf, go_to
 from pathway.web.shared.pages import Pages
+from pathway.web.shared.turns import LongWork, in_turn
 
 router = APIRouter(prefix="/settings")
 
@@ -56,6 +57,7 @@ def choose(request: Request, form: Annotated[ChoicesForm, Form()], desk: DeskOf,
 
 
 @router.get("/backup")
+@in_turn(LongWork.LISTENING)
 def take_backup(engine: EngineOf, taking: TakingOf, takes: bool = False) -> Response:
     """Everything in one file, the sound of the takes too if that is wished for."""
     name = f"pathway-{datetime.now(UTC):%Y-%m-%d}.zip"
@@ -66,6 +68,7 @@ def take_backup(engine: EngineOf, taking: TakingOf, takes: bool = False) -> Resp
 
 
 @router.post("/restore")
+@in_turn(LongWork.LISTENING)
 def take_back(request: Request, file: UploadFile, engine: EngineOf, pages: PagesOf) -> Response:
     """Read a backup through, and ask whether it should take the place of everything there is."""
     return _ask(request, pages, engine, take_in(engine, file.file.read()))
@@ -80,12 +83,14 @@ def open_folder(request: Request, pages: PagesOf) -> Response:
 
 
 @router.get("/copies/{name}")
+@in_turn(LongWork.LISTENING)
 def ask_about(request: Request, name: str, engine: EngineOf, pages: PagesOf) -> Response:
     """What a copy holds beside what is here."""
     return _ask(request, pages, engine, name)
 
 
 @router.post("/copies/{name}/return")
+@in_turn(LongWork.LISTENING)
 def go_back(
     request: Request, name: str, engine: EngineOf, desk: DeskOf, taking: TakingOf, choices: ChoicesOf, pages: PagesOf
 ) -> Response:

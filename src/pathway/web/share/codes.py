@@ -2,12 +2,14 @@
 
 import hmac
 import time
+from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from secrets import choice
 
-COUNT, LASTS, TRIES = 6, 300.0, 5  # words of a code; how long it can be used [s]; wrong ones until it runs out
+COUNT, LASTS, TRIES = 6, 300.0, 5  # words of a code; how long it can be used [s]; wrong ones of an address
+MOST_WRONG = 200  # of all addresses, until the code is worth nothing
 _SLOWEST = 8.0  # that a wrong one is answered [s]
 CODE_WORDS = tuple((Path(__file__).parent / "words.txt").read_text(encoding="utf-8").split())
 
@@ -16,7 +18,7 @@ CODE_WORDS = tuple((Path(__file__).parent / "words.txt").read_text(encoding="utf
 class _Code:
     words: tuple[str, ...]
     made: float
-    wrong: int = 0
+    wrong: Counter[str] = field(default_factory=Counter)  # tries by address: nobody uses up those of others
 
 
 class Codes:
@@ -47,22 +49,21 @@ class Codes:
         code = self._valid()
         return code.made + LASTS - self._clock() if code else 0.0
 
-    @property
-    def pause(self) -> float:
-        """Return how long the next wrong one has to wait for its answer [s]: twice as long each time."""
-        return min(float(2**self._code.wrong), _SLOWEST) if self._code else _SLOWEST
+    def pause(self, address: str) -> float:
+        """Return how long the next wrong one of an address waits for its answer [s]: twice as long each time."""
+        return min(float(2 ** self._code.wrong[address]), _SLOWEST) if self._code else _SLOWEST
 
-    def take(self, said: str) -> bool:
-        """Whether a code is the right one; it is used up by that, and by too many wrong ones."""
+    def take(self, said: str, address: str) -> bool:
+        """Whether a code is the right one; it is used up by that, for an address also by its wrong ones."""
         code = self._valid()
-        if code is None:
+        if code is None or code.wrong[address] >= TRIES:
             return False
         right = hmac.compare_digest(" ".join(said.lower().split()).encode(), " ".join(code.words).encode())
         if right:
             self._code = None
             return True
-        code.wrong += 1
-        if code.wrong >= TRIES:
+        code.wrong[address] += 1
+        if code.wrong.total() >= MOST_WRONG:
             self._code = None
         return False
 

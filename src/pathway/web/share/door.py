@@ -1,11 +1,12 @@
 """The door for other devices: without a cookie of its own a device sees nothing but the page that asks for the code."""
 
 import asyncio
-from collections.abc import Awaitable, Callable, Iterable
+from collections.abc import Awaitable, Callable, Collection
 from html import escape
 from http.cookies import CookieError, SimpleCookie
 from pathlib import Path
 from urllib.parse import parse_qs, urlsplit
+from weakref import WeakValueDictionary
 
 from starlette.datastructures import Headers
 from starlette.responses import HTMLResponse, PlainTextResponse, RedirectResponse, Response
@@ -29,11 +30,13 @@ class Door:
     """Lets devices in that are known, at the shared address only."""
 
     def __init__(
-        self, app: ASGIApp, hosts: Iterable[str], codes: Codes, devices: Devices, wait: Wait = asyncio.sleep
+        self, app: ASGIApp, hosts: Collection[str], codes: Codes, devices: Devices, wait: Wait = asyncio.sleep
     ) -> None:
-        self._app, self._hosts, self._codes, self._devices = app, frozenset(hosts), codes, devices
+        self._app, self._hosts, self._codes, self._devices = app, hosts, codes, devices
         self._wait = wait
-        self._turn = asyncio.Lock()
+        self._turns: WeakValueDictionary[str, asyncio.Lock] = (
+            WeakValueDictionary()
+        )  # by address, while it is waited for
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or refuse it."""
@@ -64,12 +67,13 @@ class Door:
         return _outside(asked, agent)
 
     async def _entered(self, receive: Receive, address: str, agent: str) -> Response:
-        """Look at a code; one after the other, and wrong ones ever more slowly."""
+        """Look at a code; of each address one after the other, and wrong ones ever more slowly."""
         form = _form(await _body(receive))
         code, name = (form.get(field, [""])[0] for field in ("code", "name"))
-        async with self._turn:
-            pause = self._codes.pause
-            if self._codes.take(code):
+        turn = self._turns.setdefault(address, asyncio.Lock())
+        async with turn:
+            pause = self._codes.pause(address)
+            if self._codes.take(code, address):
                 answer = RedirectResponse("/", 303)
                 cookie = self._devices.add(name or _kind(agent), address, agent)
                 answer.set_cookie(COOKIE, cookie, max_age=YEAR, path="/", secure=True, httponly=True, samesite="strict")

@@ -2,7 +2,7 @@
 
 from typing import Annotated, cast
 
-from fastapi import APIRouter, Depends, Path, Request
+from fastapi import APIRouter, Depends, Form, Path, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response
 
@@ -27,9 +27,9 @@ def show_sharing(request: Request, sharing: SharingOf, pages: PagesOf) -> Respon
 
 
 @router.post("/on")
-def turn_on(request: Request, sharing: SharingOf) -> Response:
-    """Let other devices of the home network in, by a code."""
-    sharing.start()
+def turn_on(request: Request, sharing: SharingOf, sure: Annotated[bool, Form()] = False) -> Response:
+    """Let other devices of the home network in, by a code; in another network than last time once that was asked."""
+    sharing.start(sure=sure)
     return go_to(request, PAGE)
 
 

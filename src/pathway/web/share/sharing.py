@@ -1,49 +1,41 @@
-"""Sharing turned on and off: a second server with a certificate of its own, at this computer's address at home."""
+"""Sharing turned on and off: a gate at this computer's address at home, and the app's ear behind it."""
 
-import asyncio
-import ipaddress
+import json
 import os
-import socket
-import ssl
+import subprocess
+import sys
 import threading
-import time
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from secrets import token_urlsafe
 
 import segno
-import uvicorn
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp
 
 from pathway.errors import PathwayError
+from pathway.web.share import gate
 from pathway.web.share.certificate import Certificate, certificate_for
 from pathway.web.share.codes import Codes
 from pathway.web.share.devices import Devices
 from pathway.web.share.door import ENTER, Door
-from pathway.web.shared.wire import wire
+from pathway.web.share.inner import Inner
+from pathway.web.share.network import home_address, network_of
 
 PORT = 8443  # tried first
-_STARTS, _ENDS, _CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
-FAR = "192.0.2.1"  # an address that nobody has: nothing is sent, but it tells which way out there is
+LOOKS = 10.0  # whether the network is still the same [s]
+_ENDS = 3.0  # the gate has ended [s]
 
 
-class _Server(uvicorn.Server):
-    """Ends with every connection: one that a device keeps open and says nothing more on is cut."""
-
-    async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
-        """Wait for what is under way, then cut what is left."""
-        await super().shutdown(sockets)
-        for connection in self.server_state.connections:
-            connection.transport.abort()
-        await asyncio.sleep(_CUT)
-
-
-@dataclass
+@dataclass(frozen=True)
 class _Running:
-    server: uvicorn.Server
-    thread: threading.Thread
+    gate: "subprocess.Popen[bytes]"
+    inner: Inner
+    address: str
     host: str
     certificate: Certificate
+    ended: threading.Event
 
 
 class Sharing:
@@ -52,6 +44,7 @@ class Sharing:
     def __init__(self, app: ASGIApp, folder: Path) -> None:
         self._app, self._folder = app, folder
         self.codes, self.devices = Codes(), Devices(folder)
+        self.told = ""  # why it was turned off, where the player did not do it
         self._running: _Running | None = None
         self._lock = threading.Lock()
 
@@ -64,6 +57,11 @@ class Sharing:
     def address(self) -> str:
         """Return where; empty while it is off."""
         return f"https://{self._running.host}" if self._running else ""
+
+    @property
+    def at_another_port(self) -> bool:
+        """Whether it is not at the port that devices know from the last time."""
+        return self._running is not None and not self._running.host.endswith(f":{PORT}")
 
     @property
     def fingerprint(self) -> str:
@@ -79,93 +77,113 @@ class Sharing:
         code = segno.make(told, error="m")
         return str(code.svg_inline(scale=5, border=2, dark="#000", light="#fff"))
 
-    def start(self, address: str | None = None) -> None:
+    @property
+    def elsewhere(self) -> str:
+        """Return the network of the last time, where this is another one; empty where it need not be asked about."""
+        try:
+            before, now = self._last.read_text(encoding="utf-8"), network_of(home_address())
+        except (OSError, PathwayError):
+            return ""
+        return before.split()[0] if before != now else ""
+
+    def start(self, address: str | None = None, *, sure: bool = False) -> None:
         """Turn it on, with a fresh code.
 
         Args:
             address: of this computer; else that in its home network.
+            sure: also in another network than last time.
 
         Raises:
-            PathwayError: there is no home network, or it cannot be listened to.
+            PathwayError: there is no home network, another one than last time, or it cannot be listened to.
         """
+        if address is None and not sure and (before := self.elsewhere):
+            raise PathwayError(
+                f"This is another network than the one that Pathway was shared with last ({before})",
+                advice="If you trust it, turn sharing on in the settings; there it is asked.",
+            )
         with self._lock:
             if self._running is None:
-                self._running = self._listen(address or home_address())
+                self._running = self._begun(address or home_address(), watched=address is None)
+                self.told = ""
             self.codes.new()
 
-    def stop(self) -> None:
+    def stop(self, told: str = "") -> None:
         """Turn it off; who is in is out."""
         with self._lock:
             running, self._running = self._running, None
             self.codes.end()
+            self.told = told
         if running is not None:
-            running.server.should_exit = True
-            running.thread.join(_ENDS)
+            running.ended.set()
+            _end(running.gate)
+            running.inner.stop()
 
-    def _listen(self, address: str) -> _Running:
-        certificate = certificate_for(self._folder, address)
-        sock = _socket(address)
-        port = sock.getsockname()[1]
+    @property
+    def _last(self) -> Path:
+        return self._folder / "network"
+
+    def _begun(self, address: str, *, watched: bool) -> _Running:
+        certificate, word, hosts = certificate_for(self._folder, address), token_urlsafe(32), set[str]()
+        door = Door(GZipMiddleware(self._app, minimum_size=4000, compresslevel=3), hosts, self.codes, self.devices)
+        inner = Inner(door, word)
+        inner.start()
+        orders = gate.Orders(address, [PORT, 0], str(certificate.certificate), str(certificate.key), inner.port, word)
+        try:
+            process, port = _gate(orders)
+        except PathwayError:
+            inner.stop()
+            raise
         host = f"[{address}]:{port}" if ":" in address else f"{address}:{port}"
-        over_the_air = GZipMiddleware(self._app, minimum_size=4000, compresslevel=3)
-        door = Door(over_the_air, {host}, self.codes, self.devices)
-        config = uvicorn.Config(
-            door,
-            log_level="warning",
-            lifespan="off",
-            server_header=False,
-            proxy_headers=False,
-            timeout_graceful_shutdown=1,
-            ssl_certfile=str(certificate.certificate),
-            ssl_keyfile=str(certificate.key),
-        )
-        config.load()
-        if config.ssl is not None:
-            config.ssl.minimum_version = ssl.TLSVersion.TLSv1_3
-        server = _Server(config)
-        thread = threading.Thread(target=server.run, kwargs={"sockets": [sock]}, daemon=True, name="sharing")
-        thread.start()
-        begun = time.monotonic()
-        while not server.started:
-            if not thread.is_alive() or time.monotonic() - begun > _STARTS:
-                raise PathwayError("Sharing could not be turned on", advice="Look at pathway.log.")
-            time.sleep(0.01)
-        return _Running(server, thread, host, certificate)
+        hosts.add(host)
+        running = _Running(process, inner, address, host, certificate, threading.Event())
+        if watched:
+            self._last.write_text(network_of(address), encoding="utf-8")
+            os.chmod(self._last, 0o600)
+        threading.Thread(target=self._watch, args=(running, watched), daemon=True, name="sharing-watch").start()
+        return running
+
+    def _watch(self, running: _Running, watched: bool) -> None:
+        """Turn it off once the network is another one, or the gate is gone: nobody finds the way any more."""
+        while not running.ended.wait(LOOKS):
+            if running.gate.poll() is not None:
+                self.stop("Sharing was turned off: the gate broke down. Turn it on again.")
+            elif watched and _moved(running.address):
+                self.stop("Sharing was turned off: this computer is in another network now.")
 
 
-def home_address() -> str:
-    """Return this computer's address in the home network.
+def _moved(address: str) -> bool:
+    try:
+        return home_address() != address
+    except PathwayError:
+        return True
+
+
+def _gate(orders: gate.Orders) -> "tuple[subprocess.Popen[bytes], int]":
+    """Start the gate; return it and its port.
 
     Raises:
-        PathwayError: it has none, or one that the whole world could reach.
+        PathwayError: it cannot listen there.
     """
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as sock:
-        try:
-            sock.connect((FAR, 9))
-            found = str(sock.getsockname()[0])
-        except OSError as error:
-            raise PathwayError("This computer is in no network", advice="Connect it to the home network.") from error
-    address = ipaddress.ip_address(found)
-    if not address.is_private or address.is_loopback:
-        raise PathwayError(
-            f"{found} is no address of a home network",
-            advice="Sharing is for devices in the same house only.",
-        )
-    return found
+    asked = [sys.executable, "-I", gate.__file__]
+    process = subprocess.Popen(asked, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)
+    assert process.stdin is not None and process.stdout is not None  # noqa: PT018
+    with suppress(BrokenPipeError):
+        process.stdin.write(json.dumps(vars(orders)).encode() + b"\n")
+        process.stdin.flush()
+    told = json.loads(process.stdout.readline() or "{}")
+    if "port" not in told:
+        _end(process)
+        raise PathwayError(f"Nothing can listen at {orders.address}", advice="Look at the firewall.")
+    return process, int(told["port"])
 
 
-def _socket(address: str) -> socket.socket:
-    for port in (PORT, 0):
-        sock = wire(address)
-        if os.name == "posix":  # turned off and on again it is at the port that the tablets know
-            sock.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            sock.bind((address, port))
-            sock.listen(64)
-        except OSError as error:
-            sock.close()
-            if port == 0:
-                raise PathwayError(f"Nothing can listen at {address}", advice="Look at the firewall.") from error
-        else:
-            return sock
-    raise AssertionError
+def _end(process: "subprocess.Popen[bytes]") -> None:
+    for pipe in (process.stdin, process.stdout):
+        if pipe is not None:
+            with suppress(OSError):
+                pipe.close()
+    try:
+        process.wait(_ENDS)
+    except subprocess.TimeoutExpired:
+        process.kill()
+        process.wait()

@@ -15,6 +15,7 @@ from pathway.desk.practising import Practising
 from pathway.desk.simulating import Simulating
 from pathway.desk.taking import Taking
 from pathway.store import ChoiceStore, Waiting
+from pathway.store.away import Away
 from pathway.web.shared.pages import Pages
 
 _Part = TypeVar("_Part")
@@ -57,5 +58,6 @@ SimulatingOf = Annotated[Simulating, Depends(_held(Simulating, "simulating"))]
 TakingOf = Annotated[Taking, Depends(_held(Taking, "taking"))]
 HearingOf = Annotated[Hearing, Depends(_held(Hearing, "hearing"))]
 DeskOf = Annotated[Desk, Depends(_held(Desk, "desk"))]
+AwayOf = Annotated[Away, Depends(_held(Away, "away"))]
 WaitingOf = Annotated[Waiting, Depends(_held(Waiting, "waiting"))]
 PagesOf = Annotated[Pages, Depends(_held(Pages, "pages"))]

@@ -3,7 +3,7 @@
 import re
 from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 from fastapi import Request
 from jinja2 import Environment, FileSystemLoader
@@ -12,7 +12,7 @@ from starlette.templating import Jinja2Templates
 
 from pathway import __version__
 from pathway.desk.home import EXPORTS
-from pathway.store import ChoiceStore
+from pathway.store.choices import Choices
 from pathway.web.shared.assets import address
 
 _TEMPLATES = Path(__file__).parents[1] / "templates"
@@ -27,10 +27,17 @@ class _Flush(FileSystemLoader):
         return _INDENT.sub("\n", source), name, fresh
 
 
+class HasChoices(Protocol):
+    """What knows the player's choices."""
+
+    def get(self) -> Choices:
+        """Return them."""
+
+
 class Pages:
     """The templates."""
 
-    def __init__(self, choices: ChoiceStore, states: Mapping[str, Callable[[int], str]]) -> None:
+    def __init__(self, choices: HasChoices, states: Mapping[str, Callable[[int], str]]) -> None:
         self._choices = choices
         loader = _Flush(_TEMPLATES)
         env = Environment(loader=loader, autoescape=True, trim_blocks=True, lstrip_blocks=True, auto_reload=False)

@@ -43,7 +43,7 @@ def name_variant(
 @router.post("/variants/{id_}/forget")
 def forget_variant(request: Request, key: IdOf, id_: IdOf, desk: DeskOf, pages: PagesOf) -> Response:
     """Let a variant go."""
-    desk.notebook.let_go(key, id_)
+    desk.notebook.put_away(key, id_)
     return show_variants(request, key, desk, pages)
 
 

@@ -1,6 +1,6 @@
 """The shelf: all pieces, and new ones by drop."""
 
-from pathway.web.shelf import exchange, routes
+from pathway.web.shelf import away, exchange, routes
 
 __all__ = ["routers"]
-routers = (exchange.router, routes.router)
+routers = (away.router, exchange.router, routes.router)

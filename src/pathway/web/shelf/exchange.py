@@ -8,11 +8,13 @@ from starlette.responses import Response
 from pathway.desk.exchange import BroughtPiece
 from pathway.web.shared.deps import DeskOf, ExchangeOf, IdOf, PagesOf, WaitingOf, go_to
 from pathway.web.shared.files import as_file
+from pathway.web.shared.turns import LongWork, in_turn
 
 router = APIRouter()
 
 
 @router.get("/pieces/{key}/piece.pathway")
+@in_turn(LongWork.LISTENING)
 def take_file(
     key: IdOf, desk: DeskOf, exchange: ExchangeOf, log: bool = False, takes: bool = False, history: bool = False
 ) -> Response:
@@ -23,6 +25,7 @@ def take_file(
 
 
 @router.post("/imports/{token}/new")
+@in_turn(LongWork.READING)
 def take_new(request: Request, token: str, waiting: WaitingOf, exchange: ExchangeOf) -> Response:
     """Put what a file holds on the shelf as a piece of its own."""
     _, data = waiting.find(token)
@@ -32,6 +35,7 @@ def take_new(request: Request, token: str, waiting: WaitingOf, exchange: Exchang
 
 
 @router.post("/imports/{token}/variant/{key}")
+@in_turn(LongWork.READING)
 def take_variant(
     request: Request, token: str, key: IdOf, waiting: WaitingOf, exchange: ExchangeOf, pages: PagesOf
 ) -> Response:
@@ -64,6 +68,7 @@ def show_about(request: Request, key: IdOf, desk: DeskOf, exchange: ExchangeOf, 
 
 
 @router.post("/pieces/{key}/edition")
+@in_turn(LongWork.READING)
 def renew(
     request: Request,
     key: IdOf,
@@ -78,6 +83,7 @@ def renew(
 
 
 @router.post("/pieces/{key}/document")
+@in_turn(LongWork.READING)
 def take_document(request: Request, key: IdOf, file: UploadFile, exchange: ExchangeOf, pages: PagesOf) -> Response:
     """Lay what a wish file or a plan document asks for beside a piece."""
     brought = exchange.take_document(key, file.file.read(), file.filename or "a file")
@@ -85,6 +91,7 @@ def take_document(request: Request, key: IdOf, file: UploadFile, exchange: Excha
 
 
 @router.post("/pieces/{key}/after/{other}")
+@in_turn(LongWork.READING)
 def bow_after(request: Request, key: IdOf, other: IdOf, exchange: ExchangeOf, pages: PagesOf) -> Response:
     """Lay the bowings of another part of the score beside a piece, where they agree."""
     brought = exchange.bow_after(key, other)

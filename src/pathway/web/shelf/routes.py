@@ -26,6 +26,7 @@ from pathway.web.shared.deps import (
 )
 from pathway.web.shared.files import as_file
 from pathway.web.shared.thumb import draw_thumbnail
+from pathway.web.shared.turns import LongWork, in_turn
 
 router = APIRouter()
 
@@ -91,6 +92,7 @@ def first_steps(desk: Desk, entries: Sequence[ShelfEntry]) -> list[tuple[bool, s
 
 
 @router.post("/imports")
+@in_turn(LongWork.READING)
 def take_score(
     request: Request,
     file: UploadFile,
@@ -132,6 +134,7 @@ def stop_reading(desk: DeskOf) -> Response:
 
 
 @router.post("/imports/{token}")
+@in_turn(LongWork.READING)
 def plan_score(
     request: Request,
     token: str,
@@ -158,7 +161,7 @@ def forget_score(token: str, waiting: WaitingOf) -> Response:
 @router.post("/pieces/{key}/remove")
 def remove_piece(request: Request, key: IdOf, desk: DeskOf, practising: PractisingOf, pages: PagesOf) -> Response:
     """Take a piece off the shelf; it can be put back. What was practised of it is asked about."""
-    title, played = desk.pieces.remove(key), len(practising.log.sets(key))
+    title, played = desk.pieces.remove(key), practising.log.count(key)
     return pages.render(request, "shelf/removed.html", {"key": key, "title": title, "played": played})
 
 

@@ -14,6 +14,7 @@ from pathway.core.sound.spans import Scope
 from pathway.desk.hearing import HeardOther
 from pathway.web.shared.deps import DeskOf, HearingOf, IdOf, PagesOf
 from pathway.web.shared.files import as_sound, as_times
+from pathway.web.shared.turns import LongWork, in_turn
 
 router = APIRouter(prefix="/pieces/{key}")
 
@@ -60,6 +61,7 @@ def show_menu(request: Request, key: IdOf, desk: DeskOf, hearing: HearingOf, pag
 
 
 @router.get("/sound.wav")
+@in_turn(LongWork.SOUND)
 def hear(key: IdOf, asked: Annotated[Asked, Query()], hearing: HearingOf) -> Response:
     """Some seconds of a piece as sound; where the file begins, in the time of the plan, is told in a header."""
     clip = hearing.clip(key, asked.scope or (asked.begin, asked.end), asked.other, helped=not asked.alone)
@@ -67,6 +69,7 @@ def hear(key: IdOf, asked: Annotated[Asked, Query()], hearing: HearingOf) -> Res
 
 
 @router.get("/second.wav")
+@in_turn(LongWork.SOUND)
 def hear_second(
     key: IdOf,
     begin: Seconds,

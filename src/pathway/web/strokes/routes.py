@@ -9,6 +9,7 @@ from pathway.errors import NotFound
 from pathway.formats.samples import type_sample
 from pathway.web.shared.deps import ChoicesOf, DeskOf, HearingOf, PagesOf
 from pathway.web.shared.files import as_sound
+from pathway.web.shared.turns import LongWork, in_turn
 from pathway.web.strokes.view import StrokeView
 
 router = APIRouter(prefix="/strokes")
@@ -27,6 +28,7 @@ def show_strokes(
 
 
 @router.get("/{key}/sound.wav")
+@in_turn(LongWork.SOUND)
 def hear_stroke(key: str, desk: DeskOf, choices: ChoicesOf, hearing: HearingOf) -> Response:
     """Eight notes of a stroke type on the player's own rig, at its usual rate."""
     kind, known = _kind(key), desk.rigs.find(choices.get().rig)

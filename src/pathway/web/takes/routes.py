@@ -10,6 +10,7 @@ from pathway.core.takes.listening import RATES
 from pathway.desk.simulating import WEAK, planted
 from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, SayOf, SimulatingOf, TakingOf, go_to
 from pathway.web.shared.room import room_named, systems_of
+from pathway.web.shared.turns import LongWork, in_turn
 from pathway.web.shared.way import way_of
 from pathway.web.takes.view import HeardView, OneNote, line_of, trends_of
 
@@ -25,12 +26,11 @@ _SAMPLES = {"ge": RATES[0], "le": RATES[1]}  # a second
 def show_takes(request: Request, key: IdOf, desk: DeskOf, taking: TakingOf, pages: PagesOf) -> Response:
     """The takes of a piece, and how to make one."""
     now = desk.open(key)
-    unfinished = [(token, when.astimezone(), size) for token, when, size in taking.takes.unfinished()]
     context = {
         "piece": now.piece,
         "way": way_of(key, now.plan, "Takes"),
         "takes": [line_of(take) for take in taking.takes.of(key)],
-        "unfinished": unfinished,
+        "unfinished": taking.takes.unfinished(),
         "size": taking.takes.size,
         "trends": trends_of(taking.takes.of(key)),
         "bars": [m.number for m in now.plan.part.measures],
@@ -39,6 +39,7 @@ def show_takes(request: Request, key: IdOf, desk: DeskOf, taking: TakingOf, page
 
 
 @router.post("")
+@in_turn(LongWork.LISTENING)
 def drop_take(request: Request, key: IdOf, file: UploadFile, taking: TakingOf) -> Response:
     """Keep a recording that was dropped."""
     id_ = taking.keep(key, file.file.read(), (file.filename or "")[:100])
@@ -63,6 +64,7 @@ async def keep_piece(
 
 
 @router.post("/finish")
+@in_turn(LongWork.LISTENING)
 def finish_take(
     request: Request,
     key: IdOf,
@@ -92,14 +94,15 @@ def _notes_in(desk: DeskOf, key: int, first: str, last: str) -> tuple[str, str]:
     return inside[0], inside[-1]
 
 
-@router.post("/unfinished/{token}/forget")
-def forget_unfinished(request: Request, key: IdOf, token: str, taking: TakingOf) -> Response:
-    """Let a recording go that was never finished."""
-    taking.takes.drop_unfinished(token)
+@router.post("/unfinished/{token}/put-away")
+def put_away_unfinished(request: Request, key: IdOf, token: str, taking: TakingOf) -> Response:
+    """Put a recording away that was never finished."""
+    taking.takes.put_away_unfinished(token)
     return go_to(request, f"/pieces/{key}/takes")
 
 
 @router.post("/simulate")
+@in_turn(LongWork.LISTENING)
 def simulate(
     request: Request,
     key: IdOf,
@@ -120,6 +123,7 @@ def simulate(
 
 
 @router.post("/demo")
+@in_turn(LongWork.LISTENING)
 def bring_demo_takes(request: Request, key: IdOf, simulating: SimulatingOf) -> Response:
     """Three takes of the simulated player over some weeks, in which something becomes better."""
     simulating.tell(key, datetime.now().astimezone())
@@ -141,8 +145,9 @@ def show_take(request: Request, key: IdOf, id_: TakeId, desk: DeskOf, taking: Ta
     return pages.render(request, "takes/take.html", context)
 
 
-@router.get("/{id_}/heard")
-def show_heard(
+@router.post("/{id_}/heard")
+@in_turn(LongWork.LISTENING)
+def listen_to(
     request: Request,
     key: IdOf,
     id_: TakeId,
@@ -150,10 +155,10 @@ def show_heard(
     taking: TakingOf,
     say: SayOf,
     pages: PagesOf,
-    beside: int = 0,
+    beside: Annotated[int, Form()] = 0,
 ) -> Response:
-    """What is heard in a take: three lines, and the take under the plan; another one beside it, note under note."""
-    found = taking.heard(key, id_)
+    """Listen to a take: three lines, and the take under the plan; another one beside it, note under note."""
+    found = taking.listen(key, id_)
     other = taking.heard(key, beside) if beside else None
     view = HeardView(found, systems_of(request, desk, desk.open(key).piece), other)
     context = {"view": view, "key": key, "id": id_, "proposed": taking.proposals(key, id_, say)}
@@ -161,6 +166,7 @@ def show_heard(
 
 
 @router.get("/{id_}/notes/{note}")
+@in_turn(LongWork.LISTENING)
 def show_of_note(
     request: Request,
     key: IdOf,
@@ -174,6 +180,7 @@ def show_of_note(
 
 
 @router.post("/{id_}/take-over")
+@in_turn(LongWork.LISTENING)
 def take_over(
     request: Request,
     key: IdOf,
@@ -188,15 +195,16 @@ def take_over(
 
 
 @router.post("/older")
-def forget_older(
+def put_away_older(
     request: Request, key: IdOf, taking: TakingOf, days: Annotated[int, Form(ge=1, le=3650)] = 30
 ) -> Response:
-    """Let the takes of a piece go that are older than so many days."""
-    taking.takes.remove_older(key, datetime.now().astimezone() - timedelta(days=days))
+    """Put the takes of a piece away that are older than so many days."""
+    taking.takes.put_away_older(key, datetime.now().astimezone() - timedelta(days=days))
     return go_to(request, f"/pieces/{key}/takes")
 
 
 @router.get("/{id_}/times.json")
+@in_turn(LongWork.LISTENING)
 def show_times(key: IdOf, id_: TakeId, taking: TakingOf) -> Response:
     """When every note was played."""
     view = HeardView(taking.heard(key, id_), ())
@@ -209,8 +217,8 @@ def take_sound(key: IdOf, id_: TakeId, taking: TakingOf) -> Response:
     return Response(taking.takes.sound(taking.takes.take(key, id_)), media_type="audio/flac")
 
 
-@router.post("/{id_}/remove")
-def remove_take(request: Request, key: IdOf, id_: TakeId, taking: TakingOf) -> Response:
-    """Let a take go."""
-    taking.takes.remove(key, id_)
+@router.post("/{id_}/put-away")
+def put_away_take(request: Request, key: IdOf, id_: TakeId, taking: TakingOf) -> Response:
+    """Put a take away."""
+    taking.takes.put_away(key, id_)
     return go_to(request, f"/pieces/{key}/takes")

@@ -108,7 +108,7 @@ async function stop() {
   const played = voice().context.currentTime - mine.zero - mine.count_in;
   if (mine.kept && played < LEAST) { // hardly begun
     await mine.sending;
-    await fetch(`${base}/unfinished/${mine.token}/forget`, { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null);
+    await fetch(`${base}/unfinished/${mine.token}/put-away`, { method: "POST", headers: { "HX-Request": "true" } }).catch(() => null);
     location.assign(base);
     return;
   }
