@@ -75,9 +75,12 @@ test: check node_modules/.ok tools
 
 ATTACKS := tests/formats/test_mutations.py tests/formats/test_safe_files.py tests/store/test_migrations.py \
 	tests/store/test_backup.py tests/desk/test_together.py tests/web/test_guards.py tests/web/test_nonsense.py \
-	tests/web/test_after_arrivals.py tests/store/test_keeper.py tests/desk/test_exchange.py
+	tests/web/test_after_arrivals.py tests/store/test_keeper.py tests/desk/test_exchange.py \
+	tests/web/test_turns.py tests/web/share tests/web/shelf/test_away.py tests/web/test_serving.py \
+	tests/formats/test_engraver.py tests/store/test_database.py
 attack: $(V)/.dev
 	THOROUGH=20 timeout 1200 $(BIN)/python -m pytest $(ATTACKS)
+	$(BIN)/python scripts/load.py 60
 
 shots: $(V)/.dev tools
 	$(BIN)/python scripts/shots.py

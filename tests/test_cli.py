@@ -2,10 +2,13 @@
 
 import json
 import shutil
+import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import numpy as np
 import pytest
+from filelock import FileLock
 from typer.testing import CliRunner
 
 from pathway.cli import app
@@ -281,6 +284,24 @@ def test_drills_refuse_in_words(score: Path, more: list[str], said: str) -> None
     assert result.exit_code == (2 if said else 0)
     assert said in result.output
     assert said or "Nothing asks for a drill" in result.output
+
+
+def test_today_looks_in_while_the_app_runs_and_changes_no_form(demo_data: Path, tmp_path: Path) -> None:
+    """Data of the same Pathway are read; those of another one are refused in a sentence; the lock is given back."""
+    shutil.copytree(demo_data, tmp_path / "data")
+    lock = FileLock(tmp_path / "data" / "pathway.lock")
+    asked = ["today", "--data", str(tmp_path / "data"), "--json"]
+    with lock:
+        assert runner.invoke(app, asked).exit_code == 0
+        with closing(sqlite3.connect(tmp_path / "data" / "pathway.sqlite")) as data, data:
+            data.execute("UPDATE alembic_version SET version_num = '9999'")
+        told = runner.invoke(app, asked)
+        assert told.exit_code == 2
+        assert "another Pathway, which is running" in told.stderr
+    told = runner.invoke(app, asked)
+    assert "come from a later Pathway" in told.stderr
+    with lock.acquire(timeout=0):
+        pass
 
 
 def test_today_lays_out_the_day(demo_data: Path, tmp_path: Path) -> None:

@@ -5,7 +5,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from pathway.core.music import Clock, Dynamic, Hairpin, Mark, Measure, Part, TempoMark, dynamic_of, pitch_name
+from pathway.core.music import Clock, Dynamic, Hairpin, Mark, Measure, Part, TempoMark, pitch_name
 from pathway.core.planning.strokes.levels import LevelCurve
 from tests.helpers import part_of
 
@@ -38,36 +38,6 @@ def test_the_beat_unit_counts() -> None:
     """60 dotted quarters a minute are 90 quarters."""
     part = Part("t", "p", (), (), tempos=(TempoMark(Fraction(0), 90, Fraction(3, 2)),))
     assert Clock(part, 60).seconds(3) == pytest.approx(2)
-
-
-@pytest.mark.parametrize(
-    ("text", "level", "sudden"), [("pp", -14, False), ("mf", 0, False), ("sfz", 4, True), ("fp", -9, False)]
-)
-def test_dynamic_signs(text: str, level: float, sudden: bool) -> None:
-    """Levels against a plain mezzo-forte; sforzati are accents."""
-    assert dynamic_of(text, Fraction(0)) == Dynamic(Fraction(0), level, sudden)
-
-
-def test_other_words_are_no_dynamics() -> None:
-    """Expression words do not change the level."""
-    assert dynamic_of("dolce", Fraction(0)) is None
-
-
-def test_a_hairpin_leads_to_the_next_mark_and_stays_there() -> None:
-    """P < f over a bar: half way it is half way, after it f."""
-    part = Part(
-        "t", "p", (), (), dynamics=(Dynamic(Fraction(0), -9), Dynamic(Fraction(4), 4)),
-        hairpins=(Hairpin(Fraction(0), Fraction(4), grows=True),),
-    )  # fmt: skip
-    curve = LevelCurve(part)
-    assert curve.at(2) == pytest.approx(-2.5)
-    assert curve.at(5) == 4
-
-
-def test_a_hairpin_without_a_goal_makes_one_step() -> None:
-    """A fade from mf to nowhere ends 4 dB lower and stays there."""
-    curve = LevelCurve(Part("t", "p", (), (), hairpins=(Hairpin(Fraction(0), Fraction(4), grows=False),)))
-    assert curve.at(10) == pytest.approx(-4)
 
 
 def test_many_places_are_as_each_of_them() -> None:

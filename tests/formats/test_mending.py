@@ -99,12 +99,36 @@ def test_the_tempo_of_the_score_is_that_of_every_part() -> None:
     assert [words.text for words in part.words][1:] == ["Allegro", "dolce"]
 
 
-@pytest.mark.parametrize(("offset", "onset"), [("<offset>3</offset>", 2), ('<offset sound="yes">2</offset>', 3)])
-def test_an_offset_moves_the_printed_sign_only(offset: str, onset: float) -> None:
-    """Unless it says that it is meant to sound."""
+@pytest.mark.parametrize(
+    ("offset", "onset"),
+    [("", 2), ("<offset>3</offset>", 2), ('<offset sound="yes">2</offset>', 3), ("<offset>-4</offset>", 0),
+     ("<offset>-3</offset>", 0), ("<offset>1</offset>", 2), ("<offset>-1</offset>", 2),
+     ("<offset>nonsense</offset>", 2), ("<offset>-99999999999999</offset>", 2), ("<offset>-900</offset>", 0)],
+)  # fmt: skip
+def test_a_sign_means_the_note_that_it_stands_at(offset: str, onset: float) -> None:
+    """Written behind it and moved back, or moved a little; what says that it is meant to sound there is taken so."""
     part = _part(_note("C", 4) + _level("f", offset) + _words("sul tasto", offset) + _note("D", 4))
     assert [float(dynamic.onset) for dynamic in part.dynamics] == [onset]
     assert [float(words.onset) for words in part.words] == [onset]
+
+
+def test_the_ends_of_a_hairpin_stand_at_notes_too() -> None:
+    """Its end at the end of a note where that is nearer."""
+
+    def wedge(kind: str, offset: int) -> str:
+        return (
+            f'<direction><direction-type><wedge type="{kind}"/></direction-type><offset>{offset}</offset></direction>'
+        )
+
+    rest = "<note><rest/><duration>2</duration><voice>1</voice></note>"
+    bar = _note("C") + wedge("crescendo", -2) + _note("D") + rest + wedge("stop", -2) + _note("E")
+    assert [(float(pin.start), float(pin.end)) for pin in _part(bar).hairpins] == [(0, 2)]
+
+
+def test_a_change_inside_a_long_note_stays_there() -> None:
+    """On its beat, far from where any note begins."""
+    part = _part(_level("p") + _level("f", "<offset>4</offset>") + _note("C", 8))
+    assert [(float(mark.onset), mark.level_db) for mark in part.dynamics] == [(0, -9), (2, 4)]
 
 
 def test_a_note_is_plucked_though_its_word_is_moved() -> None:

@@ -163,8 +163,9 @@ def test_a_drill_is_told_day_by_day(log: PracticeLog) -> None:
     assert log.sessions(2) == {}
 
 
-def test_of_a_long_log_the_last_days_are_looked_at(log: PracticeLog) -> None:
+def test_of_a_long_log_the_last_sets_are_looked_at(log: PracticeLog, monkeypatch: pytest.MonkeyPatch) -> None:
     """However often a drill was played."""
+    monkeypatch.setattr("pathway.store.practice._LOOKED_AT", 30)
     for n in range(40):
         log.keep(_set(f"set-{n}", begun=WHEN - timedelta(days=n)))
     (days,) = log.sessions(1).values()

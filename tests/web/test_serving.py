@@ -1,10 +1,12 @@
 """Starting and ending: once for each folder, on this computer only, and one whole file at the end."""
 
 import asyncio
+import os
 import re
 import socket
 import sqlite3
 import time
+from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
 
@@ -32,6 +34,27 @@ class Said:
 
 def _serve(folder: Path | None, said: Said, host: str = "127.0.0.1", port: int = 0) -> None:
     serve_on(host, port, folder, demo=False, at=said)
+
+
+@pytest.fixture(autouse=True)
+def mask() -> Iterator[None]:
+    """The mask of files is that of the process: it is given back."""
+    before = os.umask(0o022)
+    os.umask(before)
+    yield
+    os.umask(before)
+
+
+def test_what_is_written_is_the_players_alone(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """From the first moment on, not only once it was looked after."""
+
+    def write(*_: object, **__: object) -> None:
+        (tmp_path / "while-it-runs").write_text("mine")
+
+    monkeypatch.setattr(uvicorn.Server, "run", write)
+    _serve(tmp_path, Said())
+    modes = {path.name: path.stat().st_mode & 0o077 for path in tmp_path.rglob("*")}
+    assert set(modes.values()) == {0}
 
 
 def test_a_second_start_is_shown_to_the_first(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -134,6 +157,7 @@ def test_damaged_data_come_back_at_one_press(tmp_path: Path, monkeypatch: pytest
     monkeypatch.setattr(uvicorn.Server, "run", answer)
     _serve(tmp_path, Said())
     assert asked == [503, 200]
+    assert not list((tmp_path / FOLDER).glob("*-wal"))
     (aside,) = (tmp_path / FOLDER).glob("damaged-*/pathway.sqlite")
     assert aside.read_bytes() == damaged
 

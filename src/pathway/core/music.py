@@ -1,6 +1,5 @@
 """The part as written: bars, notes, slurs and marks. Times in quarter notes from the start, exact."""
 
-import re
 from bisect import bisect_right
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
@@ -140,20 +139,28 @@ class Slur:
 
 @dataclass(frozen=True, slots=True)
 class Dynamic:
-    """A dynamic mark and its level against a plain mezzo-forte."""
+    """A dynamic mark; levels against a plain mezzo-forte."""
 
     onset: Fraction
-    level_db: float
-    sudden: bool = False  # sf, fz and their kin: an accent, not a new level
+    level_db: float | None  # from here on; None where that of before goes on
+    start_db: float | None = None  # at which it starts, where that is another one: fp
+    accent_db: float = 0.0  # on top of the level of its note: sf, fz and their kin
+    step_db: float = 0.0  # more or less than before: più f
+
+    @property
+    def changes(self) -> bool:
+        """Whether another level begins here."""
+        return self.level_db is not None or self.step_db != 0
 
 
 @dataclass(frozen=True, slots=True)
 class Hairpin:
-    """A printed growth or fade."""
+    """A growth or fade, by a sign or a word."""
 
     start: Fraction
     end: Fraction
     grows: bool
+    worded: bool = False  # a word asks for it, such as cresc.
 
 
 @dataclass(frozen=True, slots=True)
@@ -225,6 +232,11 @@ class Part:
     def bar(self) -> dict[str, str]:
         """Return the number of the bar every event stands in, by its id."""
         return {event.id: self.measures[event.measure].number for event in self.events}
+
+    def bar_at(self, onset: Fraction) -> str:
+        """Return the number of the bar in which a place lies."""
+        at = bisect_right([measure.onset for measure in self.measures], onset) - 1
+        return self.measures[max(at, 0)].number if self.measures else ""
 
     @cached_property
     def places(self) -> FloatArray:
@@ -312,18 +324,3 @@ def _stretched(part: Part, onset: float) -> float:
 DYNAMIC_LEVELS = {
     "ppp": -19.0, "pp": -14.0, "p": -9.0, "mp": -4.0, "mf": 0.0, "f": 4.0, "ff": 8.0, "fff": 11.0,
 }  # against a plain mezzo-forte [dB], our estimate  # fmt: skip
-_SUDDEN = re.compile(r"^(s?ff?z?p?p?|rf|rfz|sfz|fz|fp)$")
-
-
-def dynamic_of(text: str, onset: Fraction) -> Dynamic | None:
-    """Return the dynamic a printed sign means, or None for other words."""
-    word = text.strip().lower()
-    if word in DYNAMIC_LEVELS:
-        return Dynamic(onset, DYNAMIC_LEVELS[word])
-    if word in {"pppp", "ffff"}:
-        return Dynamic(onset, DYNAMIC_LEVELS[word[:3]])
-    if word == "fp":
-        return Dynamic(onset, DYNAMIC_LEVELS["p"])
-    if _SUDDEN.match(word):
-        return Dynamic(onset, DYNAMIC_LEVELS["f"], sudden=True)
-    return None

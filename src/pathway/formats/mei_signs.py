@@ -16,8 +16,8 @@ from pathway.core.music import (
     Stretch,
     TempoMark,
     Words,
-    dynamic_of,
 )
+from pathway.core.technique.dynamic_words import dynamic_of, goes_on
 from pathway.core.technique.notation import wording_of
 from pathway.core.technique.tempo_words import spoken_tempi, tempo_word_of
 from pathway.errors import ScoreError
@@ -28,6 +28,7 @@ FERMATA = 1.6  # times the written length, our choice
 _SLOWING = re.compile(r"\b(rit|rall|riten|ritard|slargando|allarg|molto rit|c[ée]dez|langsamer werden)", re.IGNORECASE)
 _IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGNORECASE)
 SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
+LONGEST_CHANGE = Fraction(32)  # a cresc. without an end [quarters]
 LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
 
 
@@ -41,6 +42,7 @@ class Signs:
         self.slurs: list[Slur] = []
         self.dynamics: list[Dynamic] = []
         self.hairpins: list[Hairpin] = []
+        self._going_on: list[tuple[etree._Element, Fraction, int, bool]] = []  # words that ask to grow or fade
         self.marks: list[TempoMark] = []
         self.words: list[Words] = []
         self.stretches: list[Stretch] = []
@@ -64,11 +66,11 @@ class Signs:
             ScoreError: a tempo that cannot be played.
         """
         for sign in node.iter(f"{NS}dynam"):
-            if dynamic := dynamic_of(text_of(sign), self._start(sign, measure)):
-                self.dynamics.append(dynamic)
+            self._dynamic(sign, text_of(sign), measure)
         for sign in node.iter(f"{NS}dir", f"{NS}tempo"):
             if text := text_of(sign):
                 self.words.append(Words(self._start(sign, measure), text))
+                self._dynamic(sign, text, measure)
         for sign in node.iter(f"{NS}fermata"):
             span = self.span_of.get((sign.get("startid") or "").lstrip("#"))
             if span and span[1] > span[0]:
@@ -77,6 +79,14 @@ class Signs:
             if mark := tempo_of(sign, self._start(sign, measure)):
                 self.marks.append(_playable(mark, measure))
         self.sections += [self._start(sign, measure) for sign in node.iter(f"{NS}reh")]
+
+    def _dynamic(self, sign: etree._Element, text: str, measure: Measure) -> None:
+        """Take what a sign or words say of the level: at once, and from here on."""
+        at = self._start(sign, measure)
+        if dynamic := dynamic_of(text, at):
+            self.dynamics.append(dynamic)
+        if grows := goes_on(text):
+            self._going_on.append((sign, at, len(self.measures) - 1, grows > 0))
 
     def spanners(self, root: etree._Element) -> None:
         """Read slurs and hairpins, once every note has its place."""
@@ -89,6 +99,22 @@ class Signs:
                 start, end = self._start(pin, self.measures[index]), self._pin_end(pin, index)
                 if end > start:
                     self.hairpins.append(Hairpin(start, end, pin.get("form") == "cres"))
+        self.hairpins += self._worded()
+
+    def _worded(self) -> list[Hairpin]:
+        """Return what words ask to grow or fade: to the end of their dashes, else to the next sign of loudness."""
+        last = self.measures[-1].onset + self.measures[-1].length
+        signs = (
+            [d.onset for d in self.dynamics] + [p.start for p in self.hairpins] + [at for _, at, _, _ in self._going_on]
+        )
+        found = []
+        for sign, at, index, grows in self._going_on:
+            end = min([s for s in signs if s > at] + [at + LONGEST_CHANGE, last])
+            if sign.get("endid") or sign.get("tstamp2"):
+                end = self._pin_end(sign, index)
+            if end > at:
+                found.append(Hairpin(at, end, grows, worded=True))
+        return found
 
     def tempi(self) -> tuple[TempoMark, ...]:
         """Return the tempo marks in order, those with a number and those that words ask for."""

@@ -1,7 +1,8 @@
 """What of a MusicXML document would be misread, put right before it is engraved and read; the player's file stays.
 
-Hidden notes and cues are not the player's; an offset moves a printed sign and not its meaning; a tie may be written
-without its curve; what the tempo is, and where sections begin, may stand in another part only.
+Hidden notes and cues are not the player's. A sign means the note that it stands at, which its offset says: many a
+program writes it behind its note and moves it back. A tie may be written without its curve; what the tempo is, and
+where sections begin, may stand in another part only.
 """
 
 import re
@@ -14,6 +15,7 @@ from lxml import etree
 from pathway.core.technique.tempo_words import tempo_word_of
 from pathway.errors import ScoreError
 
+_LETTERS = 12  # of a number of divisions
 TEMPI = (5.0, 400.0)  # beats a minute that a mark can mean
 _KEPT_IN_RESTS = {"duration", "voice", "type", "dot", "staff", "time-modification"}
 
@@ -28,6 +30,8 @@ def mend(root: etree._Element, part: etree._Element) -> None:
     Raises:
         ScoreError: a tempo that is no number or cannot be played.
     """
+    for bar, divisions in _bars(part):
+        _set_signs(bar, divisions)
     for other in root.findall("part"):
         if other is not part and _take_over(other, part):
             break
@@ -39,9 +43,6 @@ def mend(root: etree._Element, part: etree._Element) -> None:
     for bar in part.findall("measure"):
         for number in (*bar.iter("per-minute"), *bar.iterfind(".//sound[@tempo]")):
             _check_tempo(number, bar.get("number", ""))
-    for offset in list(part.iter("offset")):
-        if offset.get("sound") != "yes":
-            _parent(offset).remove(offset)
 
 
 def played(note: etree._Element) -> bool:
@@ -101,6 +102,42 @@ def _tie(note: etree._Element) -> None:
         etree.SubElement(notations, "tied", type=kind)
 
 
+def _set_signs(bar: etree._Element, divisions: int) -> None:
+    """Set every sign that is moved at the note that it stands at: the nearest start; an end where that is nearer.
+
+    One that stands on a beat inside a long note stays there: it is a change in the note.
+    """
+    starts, ends = _edges(bar, divisions)
+    for at, direction in list(_timed(bar, divisions, moved=False)):
+        offset = direction.find("offset")
+        if offset is None or offset.get("sound") == "yes":  # meant to the letter
+            continue
+        place = at + Fraction(_signed(offset.text), divisions)
+        stops = direction.find("direction-type/wedge[@type='stop']") is not None
+        edges = starts | ends if stops else starts
+        nearest = min(edges, key=lambda edge: (abs(edge - place), edge), default=place)
+        if abs(nearest - place) > 1 and place.denominator == 1 and 0 <= place <= max(ends, default=0):
+            nearest = place
+        direction.remove(offset)
+        _move(direction, round((nearest - at) * divisions))
+
+
+def _edges(bar: etree._Element, divisions: int) -> tuple[set[Fraction], set[Fraction]]:
+    """Return where notes of a bar begin and where they end [quarters]."""
+    starts, ends, at = set[Fraction](), set[Fraction](), Fraction(0)
+    for node in bar:
+        length = Fraction(_number(node.findtext("duration")), divisions)
+        if node.tag == "note":
+            if node.find("chord") is None:
+                if played(node):
+                    starts.add(at)
+                    ends.add(at + length)
+                at += length
+        elif node.tag in {"backup", "forward"}:
+            at += length if node.tag == "forward" else -length
+    return starts, ends
+
+
 def _take_over(other: etree._Element, part: etree._Element) -> bool:
     """Copy what another part says of the tempo and of sections into the bars where this one says nothing of it."""
     found = False
@@ -124,11 +161,16 @@ def _moved(direction: etree._Element, divisions: int) -> etree._Element:
     copy = deepcopy(direction)
     for child in copy.findall("offset") + copy.findall("staff") + copy.findall("voice"):
         copy.remove(child)
+    _move(copy, divisions)
+    return copy
+
+
+def _move(direction: etree._Element, divisions: int) -> None:
+    """Say how far from its place in the file a sign means something."""
     if divisions:
         offset = etree.Element("offset", sound="yes")
         offset.text = str(divisions)
-        copy.findall("direction-type")[-1].addnext(offset)
-    return copy
+        direction.findall("direction-type")[-1].addnext(offset)
 
 
 def _bars(part: etree._Element) -> Iterator[tuple[etree._Element, int]]:
@@ -140,13 +182,14 @@ def _bars(part: etree._Element) -> Iterator[tuple[etree._Element, int]]:
         yield bar, divisions
 
 
-def _timed(bar: etree._Element, divisions: int) -> Iterator[tuple[Fraction, etree._Element]]:
-    """Yield the directions of a bar with their places [quarters]."""
+def _timed(bar: etree._Element, divisions: int, *, moved: bool = True) -> Iterator[tuple[Fraction, etree._Element]]:
+    """Yield the directions of a bar with their places [quarters], as their offsets move them or as they stand."""
     at = Fraction(0)
     for node in bar:
         length = Fraction(_number(node.findtext("duration")), divisions)
         if node.tag == "direction":
-            yield at, node
+            offset = _signed(node.findtext("offset")) if moved else 0
+            yield max(at + Fraction(offset, divisions), Fraction(0)), node
         elif node.tag == "backup":
             at -= length
         elif node.tag == "forward" or (node.tag == "note" and node.find("chord") is None):
@@ -156,6 +199,14 @@ def _timed(bar: etree._Element, divisions: int) -> Iterator[tuple[Fraction, etre
 def _number(text: str | None) -> int:
     text = (text or "").strip()
     return int(text) if text.isdecimal() else 0
+
+
+def _signed(text: str | None) -> int:
+    text = (text or "").strip()
+    try:
+        return round(float(text)) if len(text) < _LETTERS else 0
+    except (ValueError, OverflowError):
+        return 0
 
 
 def _parent(node: etree._Element) -> etree._Element:

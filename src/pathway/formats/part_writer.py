@@ -142,10 +142,10 @@ class _Writer:
     def _directions(self, bar: etree._Element, event: Event) -> None:
         """Write the dynamic that begins with an event."""
         for dynamic in self.part.dynamics:
-            if dynamic.onset == event.onset:
+            if dynamic.onset == event.onset and (level := dynamic.level_db) is not None:
                 direction = etree.SubElement(bar, "direction", placement="below")
                 kind = etree.SubElement(etree.SubElement(direction, "direction-type"), "dynamics")
-                nearest = min(DYNAMIC_LEVELS, key=lambda name: abs(DYNAMIC_LEVELS[name] - dynamic.level_db))
+                nearest = min(DYNAMIC_LEVELS, key=lambda name: abs(DYNAMIC_LEVELS[name] - level))
                 etree.SubElement(kind, nearest)
 
     def _chord(self, bar: etree._Element, event: Event) -> None:

@@ -9,6 +9,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import closing, contextmanager
 from io import BytesIO
 from pathlib import Path
+from urllib.parse import quote
 
 from pydantic import ValidationError
 from sqlalchemy import Engine, insert, select
@@ -113,7 +114,7 @@ def opened_afresh(copy: Path) -> Iterator[Engine]:
 def _check(copy: Path) -> None:
     """Refuse a file that is no database of ours before anything in it is used."""
     try:
-        with closing(sqlite3.connect(f"file:{copy}?mode=ro&immutable=1", uri=True)) as connection:
+        with closing(sqlite3.connect(f"file:{quote(str(copy))}?mode=ro&immutable=1", uri=True)) as connection:
             connection.execute("PRAGMA trusted_schema=OFF")
             if not is_whole(connection):
                 raise refused("it is damaged")

@@ -7,6 +7,7 @@ from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
+from urllib.parse import quote
 
 from sqlalchemy import Engine
 
@@ -128,14 +129,17 @@ def tokens_in_copies(engine: Engine) -> set[str]:
     """Return the tokens of all takes that a copy knows of."""
     found: set[str] = set()
     for path in copies_folder(engine).glob("*.sqlite"):
-        with suppress(sqlite3.Error), closing(sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)) as data:
+        with (
+            suppress(sqlite3.Error),
+            closing(sqlite3.connect(f"file:{quote(str(path))}?mode=ro&immutable=1", uri=True)) as data,
+        ):
             found |= {token for (token,) in data.execute("SELECT token FROM take")}
     return found
 
 
 def _pieces_in(path: Path) -> int | None:
     try:
-        with closing(sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)) as connection:
+        with closing(sqlite3.connect(f"file:{quote(str(path))}?mode=ro&immutable=1", uri=True)) as connection:
             count: int = connection.execute("SELECT count(*) FROM piece WHERE removed_at IS NULL").fetchone()[0]
             return count
     except sqlite3.Error:

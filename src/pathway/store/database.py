@@ -10,6 +10,7 @@ from contextlib import closing, contextmanager
 from functools import cache
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 from alembic import command
 from alembic.config import Config
@@ -90,10 +91,11 @@ def writing(engine: Engine) -> Iterator[Session]:
         raise DataError(f"This could not be kept: {why}", place=_place(engine), advice=advice) from error
 
 
-def sound_sqlite(file: Path) -> bool:
-    """Whether a file is a database that can be read through; one that was never begun is not."""
+def sound_sqlite(file: Path, *, alone: bool = False) -> bool:
+    """Whether a file is a database that can be read through, alone or with what is not folded into it yet."""
     try:
-        with closing(sqlite3.connect(f"file:{file}?mode=ro", uri=True)) as data:
+        place = f"file:{quote(str(file))}?mode=ro{'&immutable=1' if alone else ''}"
+        with closing(sqlite3.connect(place, uri=True)) as data:
             data.execute("PRAGMA trusted_schema=OFF")
             return bool(
                 data.execute("PRAGMA quick_check(1)").fetchone() == ("ok",)
@@ -121,7 +123,7 @@ def _never_begun(file: Path) -> bool:
     if any((file.parent / FOLDER).glob("*.sqlite")):
         return False
     try:
-        with closing(sqlite3.connect(f"file:{file}?mode=ro", uri=True)) as data:
+        with closing(sqlite3.connect(f"file:{quote(str(file))}?mode=ro", uri=True)) as data:
             return data.execute("SELECT 1 FROM sqlite_master LIMIT 1").fetchone() is None
     except sqlite3.DatabaseError:
         return False

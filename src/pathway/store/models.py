@@ -128,7 +128,12 @@ class SetRow(Base):
     """One set of a drill, as it was played."""
 
     __tablename__ = "practice_set"
-    __table_args__ = (Index("ix_practice_set_drill", "piece_id", "drill", "begun_at"),)
+    __table_args__ = (  # what pages ask of a long log
+        Index("ix_practice_set_drill", "piece_id", "drill", "removed_at", "begun_at"),
+        Index("ix_practice_set_log", "removed_at", "begun_at"),
+        Index("ix_practice_set_passed", "piece_id", "passed", "drill", "tempo", "removed_at"),
+        Index("ix_practice_set_top", "piece_id", "top", "drill", "removed_at"),
+    )
 
     id: Mapped[int] = mapped_column(Integer, primary_key=True)
     token: Mapped[str] = mapped_column(String(40), unique=True)  # by which the page names it

@@ -1,12 +1,12 @@
 """What was practised: sets one after the other, the ladders of drills, days of performance, and the player's limits."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
-from sqlalchemy import ColumnElement, Engine, func, select, update
+from sqlalchemy import ColumnElement, Engine, bindparam, func, select, update
 from sqlalchemy.orm import Session
 
 from pathway.core.practice.load import CAPS, Cap, HandAfter, Limits
@@ -20,9 +20,9 @@ from pathway.store.rows import columns_from, value_from
 
 _LIMITS = "practice"  # the name of the row of choices
 LONGEST_WAY = timedelta(days=3 * 366)  # to when a piece is to be ready
-_DAYS_LOOKED_AT = 30  # of a drill: whether it rests and when it is due hang on fewer
+_LOOKED_AT = 30  # sets of a drill: whether it rests and when it is due hang on fewer
 _KEPT = SetRow.removed_at.is_(None)
-_TRIED = func.json_array_length(SetRow.tries) > 0
+_TRIED = func.json_array_length(SetRow.tries).label("tries")
 _NEWEST = (SetRow.begun.desc(), SetRow.id.desc())
 _ONCE = {"token", "title", "begun"}  # columns of a set that stay as they were first kept
 
@@ -114,41 +114,36 @@ class PracticeLog:
             return session.scalar(query) or 0
 
     def sessions(self, piece: int) -> dict[str, list[PracticeSession]]:
-        """Return what became of every drill of a piece day by day, on its last so many days, in order."""
-        day = func.date(SetRow.begun, "localtime").label("day")
-        days = (
-            select(SetRow.drill, day, func.max(SetRow.passed).label("passed"), func.max(SetRow.top).label("top"))
-            .where(_KEPT, *_of(piece), _TRIED)
-            .group_by(SetRow.drill, day)
-            .subquery()
-        )
-        newest = func.row_number().over(partition_by=days.c.drill, order_by=days.c.day.desc()).label("newest")
-        ranked = select(days, newest).subquery()
-        query = select(ranked).where(ranked.c.newest <= _DAYS_LOOKED_AT).order_by(ranked.c.drill, ranked.c.day)
-        found: dict[str, list[PracticeSession]] = {}
-        with self._engine.connect() as data:
-            for drill, when, passed, top, _ in data.execute(query):
-                one = PracticeSession(date.fromisoformat(when), bool(passed), bool(top))
-                found.setdefault(drill, []).append(one)
-        return found
+        """Return what became of every drill of a piece day by day, in order, as far as its last sets reach."""
+        columns = (SetRow.begun.label("begun"), SetRow.passed, SetRow.top, _TRIED)
+        found = {drill: _by_day(reversed(sets)) for drill, sets in self._newest(piece, columns).items()}
+        return {drill: days for drill, days in found.items() if days}
 
     def last(self, piece: int | None, *, tried: bool = False) -> dict[str, PlayedSet]:
         """Return the last set of every drill of a piece, or of none; the last with a try where that is asked for."""
-        where = (_KEPT, *(_of(piece) if piece is not None else (SetRow.piece_id.is_(None),)), *([_TRIED] * tried))
-        newest = select(func.max(SetRow.begun).label("begun"), SetRow.drill).where(*where).group_by(SetRow.drill)
-        one = newest.subquery()
-        query = select(SetRow).join(one, (SetRow.drill == one.c.drill) & (SetRow.begun == one.c.begun)).where(*where)
+        found = self._newest(piece, (SetRow.id, _TRIED))
+        ids = [next((one.id for one in sets if one.tries or not tried), 0) for sets in found.values()]
         with Session(self._engine) as session:
-            return {row.drill: _set(row) for row in session.scalars(query)}
+            return {row.drill: _set(row) for row in session.scalars(select(SetRow).where(SetRow.id.in_(ids)))}
+
+    def _newest(self, piece: int | None, columns: Sequence[Any]) -> dict[str, list[Any]]:
+        """Return the last so many sets of every drill of a piece, or of none, the newest first."""
+        of = SetRow.piece_id.is_(None) if piece is None else SetRow.piece_id == piece
+        sets = select(*columns).where(of, _KEPT, SetRow.drill == bindparam("of")).order_by(*_NEWEST).limit(_LOOKED_AT)
+        with self._engine.connect() as data:
+            drills = data.scalars(select(SetRow.drill).where(of, _KEPT).distinct()).all()
+            return {drill: list(data.execute(sets, {"of": drill})) for drill in drills}
 
     def topped(self, piece: int) -> set[str]:
         """Return which drills of a piece were passed to their last rung."""
         with self._engine.connect() as data:
-            return set(data.scalars(select(SetRow.drill).where(_KEPT, *_of(piece), SetRow.top).distinct()))
+            return set(data.scalars(select(SetRow.drill).where(_KEPT, *_of(piece), SetRow.top.is_(True)).distinct()))
 
     def fastest(self, piece: int) -> dict[str, float]:
         """Return at which tempo a rung of every drill of a piece was passed [beats a minute]."""
-        query = select(SetRow.drill, func.max(SetRow.tempo).label("tempo")).where(_KEPT, *_of(piece), SetRow.passed)
+        query = select(SetRow.drill, func.max(SetRow.tempo).label("tempo")).where(
+            _KEPT, *_of(piece), SetRow.passed.is_(True)
+        )
         with self._engine.connect() as data:
             return {row.drill: row.tempo for row in data.execute(query.group_by(SetRow.drill))}
 
@@ -282,6 +277,17 @@ class PracticeLog:
         """Keep other limits."""
         with writing(self._engine) as session:
             session.merge(ChoiceRow(name=_LIMITS, value=limits.model_dump(mode="json")))
+
+
+def _by_day(sets: Iterable[Any]) -> list[PracticeSession]:
+    """Return sets of one drill, in order, as days; those without a try are none."""
+    days: dict[date, PracticeSession] = {}
+    for one in sets:
+        if one.tries:
+            day = one.begun.astimezone().date()
+            before = days.get(day, PracticeSession(day, passed=False))
+            days[day] = PracticeSession(day, before.passed or one.passed, before.top or one.top)
+    return list(days.values())
 
 
 def _of(piece: int | None) -> tuple[ColumnElement[bool], ...]:

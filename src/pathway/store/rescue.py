@@ -23,7 +23,7 @@ class Rescue:
     def copies(self) -> list[Copy]:
         """Return the copies that can be read through, the newest first."""
         folder = copies_folder(self._engine)
-        return [copy for copy in copies(self._engine) if sound_sqlite(folder / f"{copy.name}.sqlite")]
+        return [copy for copy in copies(self._engine) if sound_sqlite(folder / f"{copy.name}.sqlite", alone=True)]
 
     def go_back(self, name: str = "") -> Path:
         """Lay the damaged files aside and put a copy in their place, or begin anew; return where they lie now.

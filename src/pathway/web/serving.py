@@ -2,6 +2,7 @@
 
 import ipaddress
 import logging
+import os
 import socket
 import threading
 from contextlib import suppress
@@ -51,6 +52,8 @@ def serve_on(host: str, port: int, data: Path | None, *, demo: bool, at: At, sha
     plain = AppSettings()
     name = _of_this_computer(host)
     settings = AppSettings(data=data or plain.data, demo=demo, hosts=(*plain.hosts, name))
+    if os.name == "posix":
+        os.umask(0o077)  # what is written from here on is the player's alone
     folder = _made(settings.data)
     lock, address = FileLock(folder / "pathway.lock"), folder / "pathway.address"
     try:

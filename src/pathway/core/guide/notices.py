@@ -1,11 +1,33 @@
 """What the reader and the planner had to decide, told over the sheet."""
 
+from collections.abc import Sequence
+
+_NAMED = 6  # bars
+
 
 def tempo_notice(word: str, beats_per_minute: float) -> str:
     """Return what is told of a tempo that no number says; without a word it is assumed."""
     if word:
         return f"No number is printed: “{word}” is taken as {beats_per_minute:.0f}."
     return f"No tempo is printed; {beats_per_minute:.0f} is assumed until you set one."
+
+
+def hairpin_notices(gestures: Sequence[str], steps: Sequence[str]) -> list[str]:
+    """Return what is told of hairpins without a mark at their end, by the bars in which they begin."""
+    told = []
+    if gestures:
+        told.append(
+            f"{_bars_of(gestures)}: short hairpins without a mark at their end come back to the level they left."
+        )
+    if steps:
+        told.append(f"{_bars_of(steps)}: long hairpins without a mark at their end are taken as one step of loudness.")
+    return told
+
+
+def _bars_of(bars: Sequence[str]) -> str:
+    names = list(dict.fromkeys(bars))
+    shown = ", ".join(names[:_NAMED]) + (f" and {len(names) - _NAMED} more" if len(names) > _NAMED else "")
+    return f"Bar{'' if len(names) == 1 else 's'} {shown}"
 
 
 def proposed_notice(place: str) -> str:

@@ -7,7 +7,7 @@ from typing import Annotated, TypeAlias
 
 from msgspec import Struct
 
-from pathway.core.guide.notices import proposed_notice, tempo_notice
+from pathway.core.guide.notices import hairpin_notices, proposed_notice, tempo_notice
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.columns import NoteColumns
@@ -16,6 +16,7 @@ from pathway.core.planning.draft import Draft
 from pathway.core.planning.finding import Finding
 from pathway.core.planning.note_plan import NotePlan
 from pathway.core.planning.path.problem import Path, PathProblem
+from pathway.core.planning.strokes.levels import LevelCurve
 from pathway.core.planning.views import Named, Views
 from pathway.core.planning.wishes import Link, Lock, Profile
 from pathway.core.rig.bow import Direction
@@ -121,7 +122,9 @@ class Plan:
         """Return what the reader and the planner had to decide."""
         told = (self.tempo_told,) if self.tempo_told else ()
         places = (self.part.place(stroke.notes[0].event) for stroke in self.draft.strokes if stroke.proposed)
-        return (*self.part.notices, *told, *self.draft.contradictions, *map(proposed_notice, places))
+        curve, bar = LevelCurve(self.part), self.part.bar_at
+        pins = hairpin_notices(*([bar(at) for at in found] for found in (curve.gestures, curve.steps)))
+        return (*self.part.notices, *told, *pins, *self.draft.contradictions, *map(proposed_notice, places))
 
     @property
     def tempo_told(self) -> str:

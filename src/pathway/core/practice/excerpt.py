@@ -85,7 +85,7 @@ def _part(plan: Plan, bars: Bars, begin: Fraction, end: Fraction, events: list[E
         )
         for mark in _in_force(tempos, begin, end)
     )
-    dynamics = tuple(replace(d, onset=max(d.onset - begin, Fraction(0))) for d in _in_force(part.dynamics, begin, end))
+    dynamics = tuple(replace(d, onset=max(d.onset - begin, Fraction(0))) for d in _loudness(part.dynamics, begin, end))
     hairpins = tuple(
         replace(h, start=max(h.start - begin, Fraction(0)), end=min(h.end, end) - begin)
         for h in part.hairpins
@@ -115,6 +115,13 @@ def _in_force(marks: tuple[Sign, ...], begin: Fraction, end: Fraction) -> list[S
     """Return the marks from a place on, and the last one before it."""
     before = [mark for mark in marks if mark.onset <= begin]
     return before[-1:] + [mark for mark in marks if begin < mark.onset < end]
+
+
+def _loudness(marks: tuple[Dynamic, ...], begin: Fraction, end: Fraction) -> list[Dynamic]:
+    """Return the dynamics of a place, and the last level before it."""
+    levels = [mark for mark in marks if mark.level_db is not None and mark.onset < begin]
+    held = [Dynamic(mark.onset, mark.level_db) for mark in levels[-1:]]
+    return held + [mark for mark in marks if begin <= mark.onset < end]
 
 
 def _slur(part: Part, slur: Slur, events: list[Event]) -> Slur | None:

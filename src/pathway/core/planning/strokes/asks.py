@@ -115,9 +115,9 @@ class _Ends:
     def __init__(self, part: Part) -> None:
         tempi = [mark for before, mark in pairwise(part.tempos) if _another(before, mark)]
         self._sections = sorted({*part.sections, *(mark.onset for mark in tempi)})
-        marks = [dynamic for dynamic in part.dynamics if not dynamic.sudden]
+        marks = [dynamic for dynamic in part.dynamics if dynamic.level_db is not None]
         self._onsets = [mark.onset for mark in marks]
-        self._steps = [_step(mark.level_db) for mark in marks]
+        self._steps = [_step(mark.level_db or 0.0) for mark in marks]
 
     def over(self, what: str, since: Fraction, now: Fraction) -> bool:
         """Whether what has been said somewhere holds no longer."""

@@ -1,18 +1,25 @@
-"""How loud the part asks to be at each place: dynamic marks joined by hairpins. Levels in dB."""
+"""How loud the part asks to be at each place: dynamic marks joined by hairpins. Levels in dB.
 
-from bisect import bisect_left, bisect_right
-from dataclasses import dataclass
+A hairpin leads to the mark at its end. Where there is none, a short one is a gesture, which comes back to the level
+that it left; two opposite ones are one swell; a long one leads to the next mark though that stands later, or changes
+the level by a step. Neither passes the ends of the scale.
+"""
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 
 from pathway.core.arrays import FloatArray
-from pathway.core.music import Event, Mark, Part
+from pathway.core.music import DYNAMIC_LEVELS, Dynamic, Event, Hairpin, Mark, Part
 
-HAIRPIN_STEP = 4.0  # what a hairpin without a goal changes [dB], our choice
-_REACH = 1.0  # a mark this soon after a hairpin is its goal [quarters]
-_EARLY = 0.25  # or this much before its end [quarters]
+HAIRPIN_STEP, GESTURE = 4.0, 3.0  # what a long hairpin without a goal changes, and a short one [dB], our choice
+LONG = 4.0  # from here on a hairpin is more than a gesture [quarters]
+_REACH = 1.0  # a mark this soon after a hairpin is its goal; an opposite hairpin its other half [quarters]
+_AHEAD = 2.0  # a mark up to so many times its length after a long hairpin is its goal [1]
 LATE = 0.9  # where in a note its closing level is taken [1]
-ACCENT_PULSE, STRONG_ACCENT, SUDDEN = 3.0, 4.5, 6.0  # pulse on top of the note's level [dB]
+ACCENT_PULSE, STRONG_ACCENT = 3.0, 4.5  # pulse on top of the note's level [dB]
+_ENDS = min(DYNAMIC_LEVELS.values()), max(DYNAMIC_LEVELS.values())
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,40 +36,82 @@ class LevelCurve:
     """The wanted level over the part, against a plain mezzo-forte; places in quarters from the start."""
 
     def __init__(self, part: Part) -> None:
-        marks = sorted((d for d in part.dynamics if not d.sudden), key=lambda d: d.onset)
-        self._onsets = [float(mark.onset) for mark in marks]
-        self._levels = [mark.level_db for mark in marks]
-        self._sudden = {float(d.onset) for d in part.dynamics if d.sudden}
+        self.gestures: list[Fraction] = []  # where hairpins begin that were taken so
+        self.steps: list[Fraction] = []
+        self._onsets: list[float] = []
+        self._levels: list[float] = []
         self._ramps: list[_Ramp] = []
-        self._ramp_starts: list[float] = []
-        for pin in sorted(part.hairpins, key=lambda pin: pin.start):
-            start, end = float(pin.start), float(pin.end)
-            base = self.at(start)
-            goal = self._goal(end, base, 1 if pin.grows else -1)
-            self._ramps.append(_Ramp(start, end, base, goal))
-            self._ramp_starts.append(start)
-            i = bisect_left(self._onsets, end)
-            if i == len(self._onsets) or self._onsets[i] > end + _REACH:
-                self._onsets.insert(i, end)
-                self._levels.insert(i, goal)
+        self._accents = {float(d.onset): d for d in part.dynamics if d.accent_db or d.start_db is not None}
+        marks = sorted((d for d in part.dynamics if d.changes), key=lambda d: d.onset)
+        self._write(marks, _apart(part.hairpins))
+        self._ramp_starts = [ramp.start for ramp in self._ramps]
 
-    def _goal(self, end: float, base: float, sign: int) -> float:
-        """The mark a hairpin leads to, if it lies in the hairpin's direction, else one step."""
-        first = bisect_left(self._onsets, end - _EARLY)
-        last = bisect_right(self._onsets, end + _REACH)
-        for level in self._levels[first:last]:
-            if (level - base) * sign > 0:
-                return level
-        return base + sign * HAIRPIN_STEP
+    def _write(self, marks: list[Dynamic], pins: list[Hairpin]) -> None:
+        """Go through marks and hairpins in time, each from the level that the one before it left."""
+        level, at, swell = 0.0, 0, None
+        for i, pin in enumerate(pins):
+            while at < len(marks) and marks[at].onset <= pin.start:
+                level = self._mark(marks[at], level)
+                at += 1
+            then = marks[at] if at < len(marks) else None
+            after = pins[i + 1] if i + 1 < len(pins) else None
+            ramp, left, swell = self._taken(pin, level, swell, then, after)
+            self._ramps.append(ramp)
+            self._set(ramp.end, left)
+            level = left
+        for mark in marks[at:]:
+            level = self._mark(mark, level)
+
+    def _mark(self, mark: Dynamic, level: float) -> float:
+        level = mark.level_db if mark.level_db is not None else _within(level + mark.step_db)
+        self._set(float(mark.onset), level)
+        return level
+
+    def _set(self, onset: float, level: float) -> None:
+        self._onsets.append(onset)
+        self._levels.append(level)
+
+    def _taken(
+        self, pin: Hairpin, base: float, swell: float | None, then: Dynamic | None, after: Hairpin | None
+    ) -> tuple[_Ramp, float, float | None]:
+        """Return how a hairpin is taken, the level that it leaves, and where its other half has to lead.
+
+        Args:
+            pin: the hairpin.
+            base: the level before it.
+            swell: to where it leads as the other half of the one before; None where it is none.
+            then: the next mark.
+            after: the next hairpin.
+        """
+        start, end, sign = float(pin.start), float(pin.end), 1 if pin.grows else -1
+        mark = np.inf if then is None else float(then.onset)
+        end = min(end, mark)
+        length, to = end - start, _goal(then, base, sign)
+
+        def ramp(goal: float) -> _Ramp:
+            return _Ramp(start, end, base, goal)
+
+        if to is not None and mark <= end + _REACH:
+            return ramp(to), to, None
+        if swell is not None:
+            return ramp(swell), swell, None
+        opposite = after is not None and after.grows != pin.grows and float(after.start) <= end + _REACH < mark + _REACH
+        free = after is None or float(after.start) >= mark
+        if to is not None and length >= LONG and free and mark <= end + max(_AHEAD * length, 2 * LONG):
+            return ramp(to), to, None
+        if length >= LONG:
+            goal = _within(base + sign * HAIRPIN_STEP)
+            self.steps.append(pin.start)
+            return ramp(goal), goal, base if opposite else None
+        goal = _within(base + sign * GESTURE)
+        if opposite:
+            return ramp(goal), goal, base
+        self.gestures.append(pin.start)
+        return ramp(goal), (goal if mark <= end + _REACH else base), None
 
     def at(self, onset: float) -> float:
         """Return the level [dB] at a place."""
-        r = bisect_right(self._ramp_starts, onset) - 1
-        if r >= 0 and onset < self._ramps[r].end:
-            ramp = self._ramps[r]
-            return ramp.base + (ramp.goal - ramp.base) * (onset - ramp.start) / (ramp.end - ramp.start)
-        i = bisect_right(self._onsets, onset) - 1
-        return self._levels[i] if i >= 0 else 0.0
+        return float(self.along(np.array([onset]))[0])
 
     def along(self, onsets: FloatArray) -> FloatArray:
         """Return the levels [dB] at many places."""
@@ -78,10 +127,37 @@ class LevelCurve:
 
     def pulse(self, event: Event) -> float:
         """Return the accent on top of the event's level [dB]; 0 where there is none."""
-        if event.place in self._sudden:
-            return SUDDEN
+        sign = self._accents.get(event.place)
+        if sign is not None and sign.start_db is not None:
+            return max(sign.start_db - self.at(event.place), 0.0)
+        if sign is not None:
+            return sign.accent_db
         if not event.marks:
             return 0.0
         if Mark.STRONG_ACCENT in event.marks:
             return STRONG_ACCENT
         return ACCENT_PULSE if Mark.ACCENT in event.marks else 0.0
+
+
+def _apart(pins: tuple[Hairpin, ...]) -> list[Hairpin]:
+    """Return hairpins in order, each ending where the next begins at the latest; a printed one goes before a word's."""
+    found: list[Hairpin] = []
+    for pin in sorted(pins, key=lambda pin: (pin.start, pin.worded)):
+        if found and pin.start == found[-1].start:
+            continue
+        if found and pin.start < found[-1].end:
+            found[-1] = replace(found[-1], end=pin.start)
+        found.append(pin)
+    return found
+
+
+def _goal(mark: Dynamic | None, base: float, sign: int) -> float | None:
+    """Return the level of a mark, if it lies where a hairpin leads."""
+    if mark is None:
+        return None
+    level = mark.level_db if mark.level_db is not None else _within(base + mark.step_db)
+    return level if (level - base) * sign > 0 else None
+
+
+def _within(level: float) -> float:
+    return min(max(level, _ENDS[0]), _ENDS[1])
