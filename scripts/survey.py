@@ -17,7 +17,7 @@ from pathway.core.planning.helped import fixes_for
 from pathway.core.rig import preset
 from pathway.errors import PathwayError
 from pathway.formats.engraver import engraver
-from pathway.formats.score import PartScore, ScoreFile, guess_rig
+from pathway.formats.score import PartScore, ScoreFile
 
 _STRINGS = re.compile("viol|cello|bass", re.IGNORECASE)
 _KINDS = {".mxl", ".xml", ".musicxml", ".krn"}
@@ -88,7 +88,7 @@ def parts(least: int, every: int, count: int) -> Iterator[tuple[PartScore, str]]
             for info in score.parts:
                 if info.notes < least or not _STRINGS.search(info.name):
                     continue
-                yield score.part(info.number), guess_rig(info.name)
+                yield score.part(info.number), info.guess.rig
                 taken += 1
                 if taken == count:
                     return

@@ -13,7 +13,7 @@ from pathway.core.planning import plan_part
 from pathway.core.planning.wishes import Link
 from pathway.core.rig import preset
 from pathway.errors import ScoreError
-from pathway.formats.score import ScoreFile, at_pitch, guess_rig
+from pathway.formats.score import ScoreFile, at_pitch
 from tests.helpers import broken_rules_of, part_of
 
 with warnings.catch_warnings():
@@ -85,8 +85,8 @@ def test_plans_of_real_parts_keep_every_rule_and_sound_like_players() -> None:
     strong, firsts, hooks, strokes, touched, notes, planned = 0, 0, 0, 0, 0, 0, 0
     folders = ("mozart", "haydn", "k156", "k155", "opus74no1", "k80")
     for path in _sample(".mxl", folders, 4):
-        found = ScoreFile(path.read_bytes(), path.name).part(1).part
-        rig = preset(guess_rig(found.name))
+        score = ScoreFile(path.read_bytes(), path.name)
+        found, rig = score.part(1).part, preset(score.find(1).guess.rig)
         try:
             plan = plan_part(at_pitch(found, rig), rig)
         except ScoreError:

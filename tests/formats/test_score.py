@@ -15,7 +15,7 @@ from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats.engraver import engraver
 from pathway.formats.safe_files import MOST_BYTES
-from pathway.formats.score import ScoreFile, at_pitch, guess_rig
+from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.staves import read_system
 from tests.helpers import document, part_of
 
@@ -168,22 +168,6 @@ def test_parts_by_number_and_name() -> None:
     assert [e.top.midi for e in score.part("Cello").part.events] == [43]
     with pytest.raises(NotFound, match="1 Violin, 2 Cello"):
         score.find("tuba")
-
-
-@pytest.mark.parametrize(
-    ("name", "rig"),
-    [
-        ("Violoncello", "cello"),
-        ("Vla.", "viola"),
-        ("Kontrabass", "bass"),
-        ("Violin II", "violin"),
-        ("Solo", "violin"),
-        ("Bratsche", "viola"),
-    ],
-)
-def test_rigs_are_guessed_from_names(name: str, rig: str) -> None:
-    """In several languages; a violin if the name says nothing."""
-    assert guess_rig(name) == rig
 
 
 LAUGHS = b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;">]><score-partwise>&b;</score-partwise>'

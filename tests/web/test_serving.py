@@ -157,7 +157,7 @@ def test_damaged_data_come_back_at_one_press(tmp_path: Path, monkeypatch: pytest
     monkeypatch.setattr(uvicorn.Server, "run", answer)
     _serve(tmp_path, Said())
     assert asked == [503, 200]
-    assert not list((tmp_path / FOLDER).glob("*-wal"))
+    assert not list((tmp_path / FOLDER).glob("*.sqlite-wal"))
     (aside,) = (tmp_path / FOLDER).glob("damaged-*/pathway.sqlite")
     assert aside.read_bytes() == damaged
 

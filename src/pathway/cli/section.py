@@ -11,7 +11,7 @@ from pathway.core.planning.section import Desked, PlannedPart, plan_section
 from pathway.core.rig import preset
 from pathway.errors import NotFound, ScoreError
 from pathway.formats.plan_exchange import document_of
-from pathway.formats.score import PartEntry, ScoreFile, at_pitch, guess_rig, is_bowed
+from pathway.formats.score import PartEntry, ScoreFile, at_pitch
 
 LISTED = 3  # places that do not agree
 
@@ -28,7 +28,7 @@ def plan_parts(score: Path, parts: str, settings: Settings, output: Path | None,
     if output is not None and (output.is_file() or output.suffix):
         raise ScoreError("With all parts --out is a folder", place=str(output), advice="Name one, such as plans.")
     file = ScoreFile(score.read_bytes(), score.name)
-    entries = [entry for entry in file.parts if entry.notes and is_bowed(entry.name)]
+    entries = [entry for entry in file.parts if entry.notes and entry.guess.named]
     if not entries:
         names = ", ".join(entry.name for entry in file.parts)
         raise NotFound("There is no string part in this score", advice=f"Parts: {names}.")
@@ -45,7 +45,7 @@ def plan_parts(score: Path, parts: str, settings: Settings, output: Path | None,
 
 
 def _desked(file: ScoreFile, entry: PartEntry) -> Desked:
-    rig = preset(guess_rig(entry.name))
+    rig = preset(entry.guess.rig)
     return Desked(at_pitch(file.part(entry.number).part, rig), rig)
 
 

@@ -16,7 +16,7 @@ from pathway.core.music import Part
 from pathway.core.rig import Rig, preset
 from pathway.errors import PathwayError
 from pathway.formats.rig_document import read_rig, revised
-from pathway.formats.score import ScoreFile, at_pitch, guess_rig
+from pathway.formats.score import ScoreFile, at_pitch
 
 EXIT_FAULT, EXIT_REFUSED = 1, 2  # the exit codes of a fault of ours, and of every PathwayError
 app = typer.Typer(
@@ -67,7 +67,11 @@ def progress(text: str, quiet: bool) -> Iterator[None]:
 def read_part(file: ScoreFile, part: str | None, rig: str | None, settings: Iterable[str]) -> tuple[Part, Rig]:
     """Return the part at its sounding pitch, and the rig it is played on."""
     found = file.part(part)
-    chosen = revised(_rig(rig or guess_rig(found.part.name)), settings)
+    entry = file.find(part)
+    if rig is None and not entry.guess.named:
+        told = f"“{entry.name}” names no bowed instrument; by its clef and its lowest note"
+        err.print(f"{told} it is taken as {entry.guess.rig}. Choose with --rig.")
+    chosen = revised(_rig(rig or entry.guess.rig), settings)
     return at_pitch(found.part, chosen), chosen
 
 

@@ -19,7 +19,7 @@ from pathway.desk.open_piece import OpenPiece, State
 from pathway.desk.stored import as_revision, plan_of
 from pathway.errors import NotFound
 from pathway.formats.engraver import engraver
-from pathway.formats.score import PartScore, ScoreFile, at_pitch, guess_rig
+from pathway.formats.score import PartScore, ScoreFile, at_pitch
 from pathway.store import NewPiece, Notebook, Pieces, Rigs, StoredPiece, Variant
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
@@ -222,8 +222,8 @@ class Desk:
         if self.pieces.mend(key):
             return
         brought = self.pieces.brought(key)
-        found = ScoreFile(brought.data, brought.filename).part(brought.part_name)
-        rig = preset(guess_rig(brought.part_name))
+        score = ScoreFile(brought.data, brought.filename)
+        found, rig = score.part(brought.part_name), preset(score.find(brought.part_name).guess.rig)
         plan = plan_part(at_pitch(found.part, rig), rig)
         self.pieces.begin_anew(key, found.mei, rig.key, as_revision("Planned anew from the score", plan, ()))
 

@@ -16,7 +16,7 @@ from pathway.desk.desk import Desk
 from pathway.desk.kept import Kept
 from pathway.desk.open_piece import OpenPiece
 from pathway.errors import OutOfRange
-from pathway.formats.score import PartEntry, ScoreFile, at_pitch, guess_rig
+from pathway.formats.score import PartEntry, ScoreFile, at_pitch
 from pathway.formats.wav import wav
 
 _MOST_SECONDS = 180.0  # of a plan at once: longer than any one bow
@@ -163,8 +163,8 @@ class Hearing:
 def _in_time_with(now: OpenPiece, number: int, slower: float = 1.0) -> Playable:
     """Plan another part of a piece's score with the tempi of the piece, or all of them so many times."""
     plan = now.plan
-    found = ScoreFile(now.piece.source, now.piece.source_name).part(number).part
-    rig = preset(guess_rig(found.name))
+    score = ScoreFile(now.piece.source, now.piece.source_name)
+    found, rig = score.part(number).part, preset(score.find(number).guess.rig)
     settings = plan.draft.settings
     part = replace(at_pitch(found, rig), tempos=tempo_marks(plan.part, settings), stretches=plan.part.stretches)
     tempo = settings.tempo_bpm if slower == 1 else slower * plan.draft.tempo_bpm

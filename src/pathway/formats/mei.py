@@ -31,6 +31,7 @@ from pathway.formats.mei_elements import (
     has_notes,
     is_played,
     local,
+    pitch_of,
     repeated_in,
     sounding,
     text_of,
@@ -43,7 +44,6 @@ from pathway.formats.mei_signs import Signs
 from pathway.formats.safe_files import parse_xml
 from pathway.formats.voices import merged
 
-_STEPS = {"c": 0, "d": 2, "e": 4, "f": 5, "g": 7, "a": 9, "b": 11}
 _MARKS = {
     "stacc": Mark.DOT, "ten": Mark.DASH, "stacciss": Mark.WEDGE, "spicc": Mark.WEDGE,
     "acc": Mark.ACCENT, "marc": Mark.STRONG_ACCENT,
@@ -280,12 +280,11 @@ class _Reader:
         return event
 
     def _head(self, note: etree._Element) -> Head:
-        if note.get("pname") is None:
+        midi = pitch_of(note)
+        if midi is None:
             raise percussion()
         id_ = note.get(XML_ID, "")
         string = note.get("tab.string")
-        octave = note.get("oct.ges") or note.get("oct") or "4"
-        midi = 12 * (int(octave) + 1) + _STEPS[note.get("pname", "c")]
         return Head(
             id=id_,
             midi=midi + accidental(note) + self.state.transposition,

@@ -11,6 +11,7 @@ from pathway.core.music import Head, Mark, TempoMark
 
 NS = "{http://www.music-encoding.org/ns/mei}"
 XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
+STEPS = {"c": 0, "d": 2, "e": 4, "f": 5, "g": 7, "a": 9, "b": 11}
 _ALTER = {"s": 1, "f": -1, "ss": 2, "x": 2, "ff": -2, "n": 0, "xs": 3, "tf": -3, "ns": 1, "nf": -1, "ts": 3}
 _NAMED = {"breve": Fraction(8), "long": Fraction(16), "maxima": Fraction(32)}
 SLASHES = {"1slash": 1, "2slash": 2, "3slash": 3, "4slash": 4, "5slash": 5, "6slash": 6}
@@ -20,6 +21,14 @@ A_FOURTH = 5  # semitones
 def text_of(node: etree._Element) -> str:
     """Return an element's text in one line."""
     return " ".join("".join(str(piece) for piece in node.itertext()).split())
+
+
+def pitch_of(note: etree._Element) -> int | None:
+    """Return the pitch of a note without its accidental; None where it has none."""
+    step = note.get("pname")
+    if step not in STEPS:
+        return None
+    return 12 * (int(note.get("oct.ges") or note.get("oct") or "4") + 1) + STEPS[step]
 
 
 def local(node: etree._Element) -> str:

@@ -14,11 +14,13 @@ from lxml import etree
 
 from pathway.core.rig.bow import Direction
 from pathway.errors import ScoreError
+from pathway.formats.mei_elements import STEPS
 from pathway.formats.musicxml_mending import played
 from pathway.formats.safe_files import parse_xml
 
 _SIGNS = {"down-bow": Direction.DOWN, "up-bow": Direction.UP}
 _NAMES = {direction: name for name, direction in _SIGNS.items()}
+_DIGITS = 2  # of an octave
 _AFTER_NOTATIONS = {"lyric", "play", "listen"}
 
 
@@ -30,6 +32,8 @@ class PartHead:
     name: str
     notes: int
     unpitched: bool
+    clef: str  # its first one, by the letter of its sign; empty where there is none
+    lowest: int | None  # pitch that is written
 
 
 def number_notes(root: etree._Element) -> None:
@@ -66,8 +70,18 @@ def part_heads(root: etree._Element) -> list[PartHead]:
         notes = [] if body is None else [note for note in body.iter("note") if played(note)]
         unpitched = bool(notes) and all(n.find("unpitched") is not None for n in notes)
         name = " ".join((entry.findtext("part-name") or "").split())
-        heads.append(PartHead(entry.get("id", ""), name, len(notes), unpitched))
+        clef = "" if body is None else (body.findtext(".//attributes/clef/sign") or "").strip()
+        pitches = [pitch for note in notes if (pitch := _pitch(note)) is not None]
+        heads.append(PartHead(entry.get("id", ""), name, len(notes), unpitched, clef, min(pitches, default=None)))
     return heads
+
+
+def _pitch(note: etree._Element) -> int | None:
+    """Return a written pitch, without its accidental; None where there is none."""
+    step, octave = (note.findtext(f"pitch/{name}") or "" for name in ("step", "octave"))
+    if step.lower() not in STEPS or not octave.strip().isdecimal() or len(octave) > _DIGITS:
+        return None
+    return 12 * (int(octave) + 1) + STEPS[step.lower()]
 
 
 def part_of(root: etree._Element, part_id: str) -> etree._Element:

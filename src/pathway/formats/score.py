@@ -1,6 +1,5 @@
 """A score file in, its parts out: which parts there are, and one of them as written and as MEI to engrave."""
 
-import re
 from dataclasses import dataclass, replace
 from pathlib import PurePath
 
@@ -13,21 +12,14 @@ from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats import musicxml, musicxml_mending
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei
-from pathway.formats.mei_elements import NS, XML_ID, text_of
+from pathway.formats.mei_elements import NS, XML_ID, pitch_of, text_of
+from pathway.formats.part_names import RigGuess, guessed_rig
 from pathway.formats.safe_files import check_size, parse_xml, unpack
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
 MOST_NOTE, MOST_BAR, MOST_PIECE = 256, 1024, 40_000  # longest that can be played [quarters]; five hours at 120 a minute
 MOST_NOTES = 30_000  # of a part: about half a minute to read and plan
 OF_ALL = {f"{NS}tempo", f"{NS}reh"}  # signs that hold for all staves
-_RIG_WORDS = {
-    "treble-viol": r"treble viol\b|dessus de viole",
-    "bass-viol": r"\bviol\b|gamb[ae]|basse de viole",
-    "violin": r"violin(?!o?cello)|viol[oi]n[eo]?\b|geige|vln|vl\.|fiddle",
-    "viola": r"viola\b|bratsche|alto\b|vla",
-    "cello": r"cello|vlc|vcl",
-    "bass": r"bass\b|contrab|kontrab|contrebasse|double bass|d\.?\s?b\.",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +29,13 @@ class PartEntry:
     number: int
     name: str
     notes: int
+    clef: str = ""  # its first one, by the letter of its sign
+    lowest: int | None = None  # pitch that is written
+
+    @property
+    def guess(self) -> RigGuess:
+        """Return what it is played on, as far as that can be told."""
+        return guessed_rig(self.name, self.clef, self.lowest)
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,16 +89,19 @@ class ScoreFile:
         """Return the parts in the order of the score."""
         if self._xml is not None:
             heads = musicxml.part_heads(self._xml)
-            return [PartEntry(i, h.name or f"Part {i}", h.notes) for i, h in enumerate(heads, start=1)]
+            return [
+                PartEntry(i, head.name or f"Part {i}", head.notes, head.clef, head.lowest)
+                for i, head in enumerate(heads, start=1)
+            ]
         assert self._mei is not None
         return [
-            PartEntry(i, _staff_name(node) or f"Part {i}", _notes_on(self._mei, node.get("n", "")))
+            _entry(self._mei, node, i)
             for i, node in enumerate(self._mei.iter(f"{NS}staffDef"), start=1)
             if node.getparent().tag == f"{NS}staffGrp"  # type: ignore[union-attr]
         ]
 
     def find(self, wanted: str | int | None = None) -> PartEntry:
-        """Return a part by number or name; without a wish the first that has notes.
+        """Return a part by number or name; without a wish the first of a bowed instrument, else the first with pitches.
 
         Raises:
             NotFound: no such part; names those there are.
@@ -217,20 +219,6 @@ def _check_lengths(part: Part) -> None:
         )
 
 
-def guess_rig(part_name: str) -> str:
-    """Return the key of the rig that a part's name suggests; a violin if it says nothing."""
-    name = part_name.lower()
-    for key in ("treble-viol", "bass-viol", "cello", "viola", "bass", "violin"):
-        if re.search(_RIG_WORDS[key], name):
-            return key
-    return "violin"
-
-
-def is_bowed(part_name: str) -> bool:
-    """Whether a part's name is that of a bowed instrument."""
-    return any(re.search(words, part_name.lower()) for words in _RIG_WORDS.values())
-
-
 def keep_staff(root: etree._Element, number: str) -> None:
     """Take all other staves, and the marks that belong to them, out of an MEI document."""
     for node in list(root.iter(f"{NS}staff", f"{NS}staffDef")):
@@ -266,7 +254,8 @@ def _kind(data: bytes, filename: str) -> str:
 
 def _choose(parts: list[PartEntry], wanted: str | int | None) -> PartEntry | None:
     if wanted is None:
-        return next((part for part in parts if part.notes), parts[0])
+        sounding = [part for part in parts if part.lowest is not None]
+        return next((part for part in sounding if part.guess.named), next(iter(sounding), parts[0]))
     if str(wanted).isdigit():
         return next((part for part in parts if part.number == int(wanted)), None)
     name = str(wanted).strip().lower()
@@ -278,6 +267,15 @@ def _staff_numbers(root: etree._Element) -> list[str]:
     return [node.get("n", "") for node in root.iter(f"{NS}staffDef") if node.getparent().tag == f"{NS}staffGrp"]  # type: ignore[union-attr]
 
 
+def _entry(root: etree._Element, staff: etree._Element, number: int) -> PartEntry:
+    """Return a staff of MEI as a part."""
+    clef = next(staff.iter(f"{NS}clef"), staff)
+    notes = _notes_on(root, staff.get("n", ""))
+    pitches = [found for note in notes if (found := pitch_of(note)) is not None]
+    shape = clef.get("shape") or clef.get("clef.shape") or ""
+    return PartEntry(number, _staff_name(staff) or f"Part {number}", len(notes), shape, min(pitches, default=None))
+
+
 def _staff_name(node: etree._Element) -> str:
     label = node.find(f"{NS}label")
     if label is None:
@@ -285,9 +283,9 @@ def _staff_name(node: etree._Element) -> str:
     return text_of(label) if label is not None else ""
 
 
-def _notes_on(root: etree._Element, number: str) -> int:
+def _notes_on(root: etree._Element, number: str) -> list[etree._Element]:
     staves = (staff for staff in root.iter(f"{NS}staff") if staff.get("n") == number)
-    return sum(1 for staff in staves for _ in staff.iter(f"{NS}note"))
+    return [note for staff in staves for note in staff.iter(f"{NS}note")]
 
 
 def _mei_title(root: etree._Element) -> str:

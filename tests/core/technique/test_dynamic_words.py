@@ -25,7 +25,8 @@ def test_a_level_stands_from_its_note_on(text: str, level: float) -> None:
 @pytest.mark.parametrize(
     ("text", "level", "start"),
     [("fp", P, F), ("ffp", P, FF), ("mfp", P, MF), ("fpp", PP, F), ("fmp", DYNAMIC_LEVELS["mp"], F),
-     ("sfp", P, F + DYNAMIC_STEP / 2), ("sfzp", P, F + DYNAMIC_STEP / 2), ("fzp", P, F + DYNAMIC_STEP / 2), ("sffp", P, FF + DYNAMIC_STEP / 2)],
+     ("sfp", P, F + DYNAMIC_STEP / 2), ("sfzp", P, F + DYNAMIC_STEP / 2), ("fzp", P, F + DYNAMIC_STEP / 2),
+     ("sffp", P, FF + DYNAMIC_STEP / 2)],
 )  # fmt: skip
 def test_a_sign_may_start_at_one_level_and_go_on_at_another(text: str, level: float, start: float) -> None:
     """Loud at its note, soft after it."""
@@ -43,8 +44,9 @@ def test_an_accent_leaves_the_level(text: str, accent: float) -> None:
 
 @pytest.mark.parametrize(
     ("text", "step"),
-    [("più f", DYNAMIC_STEP), ("piu forte", DYNAMIC_STEP), ("meno f", -DYNAMIC_STEP), ("più p", -DYNAMIC_STEP), ("meno piano", DYNAMIC_STEP),
-     ("plus fort", DYNAMIC_STEP), ("leiser", -DYNAMIC_STEP), ("un poco più f", DYNAMIC_STEP)],
+    [("più f", DYNAMIC_STEP), ("piu forte", DYNAMIC_STEP), ("meno f", -DYNAMIC_STEP), ("più p", -DYNAMIC_STEP),
+     ("meno piano", DYNAMIC_STEP), ("plus fort", DYNAMIC_STEP), ("leiser", -DYNAMIC_STEP),
+     ("un poco più f", DYNAMIC_STEP)],
 )  # fmt: skip
 def test_more_or_less_is_a_step_from_what_is(text: str, step: float) -> None:
     """In the languages of scores."""

@@ -11,7 +11,7 @@ from starlette.responses import Response
 from pathway.desk import Desk
 from pathway.formats.piece_file import is_piece_file
 from pathway.formats.safe_files import MOST_BYTES
-from pathway.formats.score import ScoreFile, guess_rig
+from pathway.formats.score import ScoreFile
 from pathway.store import ShelfEntry, is_packed, unpack_piece
 from pathway.web.shared.deps import (
     ChoicesOf,
@@ -112,16 +112,17 @@ def take_score(
         token = waiting.keep(filename, data)
         return pages.render(request, "shelf/inside.html", {"token": token, "inside": inside})
     score = ScoreFile(data, filename)
-    chosen = score.find()
+    chosen, parts = score.find(), score.parts
     token = waiting.keep(filename, data)
     context = {
         "token": token,
         "title": score.title,
-        "parts": score.parts,
+        "parts": parts,
         "chosen": chosen.number,
         "rigs": desk.rigs.names(),
         "tempo_printed": score.tempo_printed,
-        "guesses": {part.number: desk.rigs.like(guess_rig(part.name), choices.get().rig) for part in score.parts},
+        "guesses": {part.number: desk.rigs.like(part.guess.rig, choices.get().rig) for part in parts},
+        "unnamed": [part.number for part in parts if part.notes and not part.guess.named],
     }
     return pages.render(request, "shelf/import_choice.html", context)
 

@@ -33,6 +33,11 @@ document.addEventListener("alpine:init", () => {
     },
   }));
   Alpine.data("choice", () => ({
-    suggest(event) { this.$refs.rig.value = event.target.dataset.rig; },
+    unnamed: false,
+    init() { this.unnamed = this.$el.querySelector("[name=part]:checked")?.dataset.unnamed === "true"; },
+    suggest(event) {
+      this.$refs.rig.value = event.target.dataset.rig;
+      this.unnamed = event.target.dataset.unnamed === "true";
+    },
   }));
 });
