@@ -61,8 +61,10 @@ def test_only_the_librarys_own_work_tries_its_patience(own: Engraver) -> None:
     own.patience = Patience(least=3.0, most=3.0)
     process = _held_up(own)
     threading.Timer(3.5, process.send_signal, (signal.SIGCONT,)).start()
+    asked, answer = list[bytes](), own._workers[0].answer
+    own._workers[0].answer = lambda sent, *more: asked.append(sent) or answer(sent, *more)  # type: ignore[func-returns-value,method-assign]
     assert "<measure" in own.read(ABC, "abc")
-    assert own._workers[0].process().pid == process.pid
+    assert len(asked) == 1
     own.patience = Patience(least=0.01, per_megabyte=0.0, most=0.01, stalled=1000.0)
     with pytest.raises(ScoreError, match=r"could not be engraved in 0\.01 s of work"):
         own.read(ABC.split("\n\n", maxsplit=1)[0] + "CDEF|" * 2000, "abc")
@@ -82,6 +84,13 @@ def test_a_library_that_breaks_down_twice_is_not_called_bad_music(own: Engraver)
     worker.process = doomed  # type: ignore[method-assign]
     with pytest.raises(ScoreError, match="broke down over this score, twice"):
         own.read(ABC, "abc")
+
+
+def test_the_key_of_one_tune_is_not_that_of_the_next(own: Engraver) -> None:
+    """Whatever was read before it."""
+    for _ in range(2):
+        assert own.read(ABC.replace("K:C", "K:E"), "abc").count('accid.ges="s"') == 3
+        assert 'accid.ges="s"' not in own.read(ABC, "abc")
 
 
 def test_patience_grows_with_the_score_and_ends() -> None:

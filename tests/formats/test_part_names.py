@@ -43,7 +43,8 @@ def test_other_names_are_not_taken_for_a_bowed_instrument(name: str) -> None:
 @pytest.mark.parametrize(
     ("clef", "lowest", "rig"),
     [("G", 55, "violin"), ("G", 48, "viola"), ("C", 48, "viola"), ("C", 40, "cello"), ("F", 36, "cello"),
-     ("F", 28, "bass"), ("", None, "violin"), ("percussion", None, "violin"), ("G", 20, "violin"), ("F", None, "cello")],
+     ("F", 28, "bass"), ("", None, "violin"), ("percussion", None, "violin"), ("G", 20, "violin"),
+     ("F", None, "cello")],
 )  # fmt: skip
 def test_clef_and_lowest_note_tell_where_the_name_does_not(clef: str, lowest: int | None, rig: str) -> None:
     """It is told that they did."""

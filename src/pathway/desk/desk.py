@@ -73,7 +73,9 @@ class Desk:
         known = self.rigs.find(rig_key)
         settings = Settings(None if tempo_bpm is None else checked_tempo(tempo_bpm))
         plan = plan_part(at_pitch(found.part, known.rig), known.rig, settings)
-        piece = NewPiece(score.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version)
+        piece = NewPiece(
+            found.part.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version
+        )
         label = f"As first planned. {plan.tempo_told}".rstrip(". ")
         key = self.pieces.add(piece, as_revision(label, plan, ()))
         now = OpenPiece(self.pieces.piece(key), plan)

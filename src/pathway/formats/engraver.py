@@ -20,6 +20,7 @@ from queue import SimpleQueue
 from pathway.errors import ScoreError, Stopped
 
 WORKERS = 2  # scores engraved at the same time
+_REMEMBERS = {"abc"}  # formats in which the library takes signs of one score over into the next
 WORKED_OUT = -getattr(signal, "SIGPROF", 0) or None  # how a process of the library ends that worked for too long
 
 
@@ -58,7 +59,8 @@ class Engraver:
             ScoreError: the library cannot make sense of it, or not in time.
             Stopped: the player did not want to wait.
         """
-        mei = str(self._ask({"do": "read", "text": text, "input_format": input_format}) or "")
+        asked: dict[str, object] = {"do": "read", "text": text, "input_format": input_format}
+        mei = str(self._ask(asked, alone=input_format in _REMEMBERS) or "")
         if "<measure" not in mei:
             raise _unreadable()
         return mei
@@ -94,13 +96,20 @@ class Engraver:
         for worker in self._workers:
             worker.end()
 
-    def _ask(self, request: dict[str, object]) -> object:
-        """Ask the library; where its process died it is asked once more, for it may not have been the score's fault."""
+    def _ask(self, request: dict[str, object], *, alone: bool = False) -> object:
+        """Ask the library; where its process died it is asked once more, for it may not have been the score's fault.
+
+        Args:
+            request: what is asked.
+            alone: whether its process reads nothing after it.
+        """
         patience = self.patience.with_size(len(json.dumps(request)))
         sent = json.dumps({"seconds": patience, **request}).encode() + b"\n"
         waits = patience * self.patience.stalled
         with self._worker() as worker:
             line = worker.answer(sent, patience, waits) or worker.answer(sent, patience, waits)
+            if alone:
+                worker.end()
         if not line:
             raise ScoreError(
                 "The engraving library broke down over this score, twice",

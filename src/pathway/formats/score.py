@@ -10,6 +10,7 @@ from pathway.core.rig.instrument import Rig
 from pathway.core.technique.tempo_words import tempo_word_of
 from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats import musicxml, musicxml_mending
+from pathway.formats.abc import AbcVoice, voices_of
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei
 from pathway.formats.mei_elements import NS, XML_ID, pitch_of, text_of
@@ -61,11 +62,14 @@ class ScoreFile:
         self.stem = PurePath(filename).stem or "Untitled"
         self.document = unpack(data) if data[:2] == b"PK" else data
         self._xml = self._mei = None
+        self._voices = tuple[AbcVoice, ...]()  # of ABC
         if self.kind == "xml":
             self._xml = parse_xml(self.document)
             musicxml.check_root(self._xml)
             musicxml.number_notes(self._xml)
             self.title = musicxml.title_of(self._xml) or self.stem
+        elif self.kind == "abc" and self._tuned():
+            self.title = (self._voices[0].title if not self._several() else "") or self.stem
         else:
             self._mei = self._normalised()
             self.title = _mei_title(self._mei) or self.stem
@@ -80,6 +84,8 @@ class ScoreFile:
         """Whether a number or a word anywhere in the score says how fast it goes."""
         if self._xml is not None:
             return any(musicxml_mending.speaks_of_tempo(direction) for direction in self._xml.iter("direction"))
+        if self._voices:
+            return any(voice.tempo_printed for voice in self._voices)
         assert self._mei is not None
         signs = self._mei.iter(f"{NS}tempo", f"{NS}dir")
         return any(sign.get("mm") or sign.get("midi.bpm") or tempo_word_of(text_of(sign)) for sign in signs)
@@ -93,6 +99,9 @@ class ScoreFile:
                 PartEntry(i, head.name or f"Part {i}", head.notes, head.clef, head.lowest)
                 for i, head in enumerate(heads, start=1)
             ]
+        if self._voices:  # none of them was engraved yet: a book may have hundreds
+            several = self._several()
+            return [_entry_of(voice, i, several) for i, voice in enumerate(self._voices, start=1)]
         assert self._mei is not None
         return [
             _entry(self._mei, node, i)
@@ -135,11 +144,21 @@ class ScoreFile:
         entry = self.find(wanted)
         root = self._part_mei(entry)
         text = etree.tostring(root, encoding="unicode")
-        part = read_mei(root, self.title, entry.name)
+        part = read_mei(root, self._title_of(entry), entry.name)
         _check_lengths(part)
+        if self._voices:
+            part = replace(part, notices=(*part.notices, *self._voices[entry.number - 1].told))
         return PartScore(part, text)
 
+    def _title_of(self, entry: PartEntry) -> str:
+        """Return the title of the tune that a part is of."""
+        return (self._voices[entry.number - 1].title if self._voices else "") or self.title
+
     def _part_mei(self, entry: PartEntry) -> etree._Element:
+        if self._voices:
+            root = parse_xml(engraver().read(self._voices[entry.number - 1].text, self.kind).encode())
+            keep_staff(root, _staff_numbers(root)[0])
+            return root
         if self._xml is None:
             assert self._mei is not None
             root = parse_xml(etree.tostring(self._mei))
@@ -170,13 +189,31 @@ class ScoreFile:
                     place=f"line {root.sourceline}",
                     advice="Choose another file.",
                 )
+        return parse_xml(engraver().read(self._text(), self.kind).encode())
+
+    def _text(self) -> str:
         try:
             text = self.document.decode("utf-8-sig")
         except UnicodeDecodeError:
             text = self.document.decode("latin-1")
         if "\x00" in text:
             raise ScoreError("This is not a text score", advice="Choose a .mei, .abc or .krn file.")
-        return parse_xml(engraver().read(text, self.kind).encode())
+        return text
+
+    def _several(self) -> bool:
+        """Whether the voices are of more than one tune."""
+        return len({voice.title for voice in self._voices}) > 1
+
+    def _tuned(self) -> bool:
+        """Take the voices of ABC apart; return whether there are any."""
+        self._voices = tuple(voice for voice in voices_of(self._text()) if voice.notes)
+        return bool(self._voices)
+
+
+def _entry_of(voice: AbcVoice, number: int, several: bool) -> PartEntry:
+    """Return a voice of ABC as a part; where there are several tunes it is told by its tune."""
+    name = ", ".join(filter(None, (voice.title if several else "", voice.name))) or f"Part {number}"
+    return PartEntry(number, name, voice.notes, voice.clef, voice.lowest)
 
 
 def at_pitch(part: Part, rig: Rig) -> Part:
