@@ -14,6 +14,7 @@ from pathway.core.rig import preset
 from pathway.core.rig.bow import Direction
 from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats.engraver import engraver
+from pathway.formats.musicxml import write_bow_marks
 from pathway.formats.safe_files import MOST_BYTES
 from pathway.formats.score import ScoreFile, at_pitch
 from pathway.formats.staves import read_system
@@ -190,7 +191,7 @@ DRUMS = (
         (b"   ", "x.abc", "empty"),
         (document("d4:1")[:-40], "x.musicxml", "line 8, column"),
         (b"<html></html>", "x.xml", "begins with <html>"),
-        (b"<score-timewise/>", "x.xml", "ordered by time"),
+        (b"<score-timewise/>", "x.xml", "no parts"),
         (LAUGHS, "x.musicxml", "entities"),
         (b"PK\x03\x04 not a zip", "x.mxl", "archive is damaged"),
         (_zipped("readme.txt", b"no score"), "x.mxl", "holds no score"),
@@ -257,3 +258,24 @@ def test_ids_of_a_score_never_become_ids_of_the_page() -> None:
     assert ' id="card"' not in system.svg
     used, there = (set(re.findall(sign, system.svg)) for sign in (r'href="#([^"]+)"', r' id="([^"]+)"'))
     assert used <= there, "every glyph that is used is there"
+
+
+def test_a_score_that_is_ordered_by_time_is_read_and_marked() -> None:
+    """Its notes keep their numbers, so that marks go into the player's own document where they belong."""
+    partwise = document("d4:4 e4 f#4 g4 | a4:1").decode()
+    head, body = partwise.split('<part id="P1">')
+    bars = re.findall(r"<measure (.*?)>(.*?)</measure>", body.split("</part>")[0], re.DOTALL)
+    timewise = "".join(f'<measure {told}><part id="P1">{inside}</part></measure>' for told, inside in bars)
+    data = (head.replace("score-partwise", "score-timewise") + timewise + "</score-timewise>").encode()
+    score = ScoreFile(data, "x.musicxml")
+    assert [event.top.midi for event in score.part().part.events] == [62, 64, 66, 67, 69]
+    marked = write_bow_marks(data, {score.part().part.events[-1].id: Direction.UP}).decode()
+    assert marked.count("<up-bow/>") == 1
+    assert marked.index("<up-bow/>") > marked.index("<step>A</step>")
+
+
+def test_the_tempo_that_a_file_is_played_at_counts_where_none_is_printed() -> None:
+    """As in Humdrum; a later one is a tempo mark."""
+    krn = "**kern\n*clefG2\n*M4/4\n*MM96\n=1\n4c\n4d\n4e\n4f\n=2\n*MM120\n1c\n==\n*-\n"
+    part = ScoreFile(krn.encode(), "x.krn").part().part
+    assert [(float(m.onset), m.quarters_per_minute) for m in part.tempos] == [(0, 96), (4, 120)]

@@ -18,6 +18,7 @@ from pathway.core.music import (
     Part,
     Repeat,
     Slur,
+    TempoMark,
 )
 from pathway.core.rig.bow import Direction
 from pathway.errors import ScoreError
@@ -31,6 +32,7 @@ from pathway.formats.mei_elements import (
     has_notes,
     is_played,
     local,
+    number_in,
     pitch_of,
     repeated_in,
     sounding,
@@ -41,6 +43,7 @@ from pathway.formats.mei_elements import (
     written,
 )
 from pathway.formats.mei_signs import Signs
+from pathway.formats.musicxml_mending import TEMPI
 from pathway.formats.safe_files import parse_xml
 from pathway.formats.voices import merged
 
@@ -112,6 +115,7 @@ class _Reader:
         self.divided = any(_DIVIDED.search(text_of(words)) for words in root.iter(f"{NS}dir", f"{NS}tempo"))
         self.repeat_from = Fraction(0)
         self.without_length: list[int] = []  # measures of notes that say none
+        self.played_at = 0.0  # at the beginning, by the file [quarters a minute]
 
     def part(self, title: str, name: str) -> Part:
         for node in self.root.iter(f"{NS}scoreDef", f"{NS}staffDef", f"{NS}measure"):
@@ -134,7 +138,7 @@ class _Reader:
         for index in dict.fromkeys(self.without_length):
             notices.append(f"Bar {found.measures[index].number}: a note that has no length is left out.")
         events = slurred_fingers_alone(events, signs.slurs, self.fingered)
-        tempos = signs.tempi()
+        tempos = self._tempos()
         return Part(
             title=title,
             name=name,
@@ -152,6 +156,14 @@ class _Reader:
             notices=tuple(notices),
         )
 
+    def _tempos(self) -> tuple[TempoMark, ...]:
+        """Return the tempo marks; where none is printed at the beginning, the tempo that the file is played at."""
+        tempos, first = self.signs.tempi(), self.found.measures[0]
+        begins = first.length if first.pickup else Fraction(0)
+        if any(mark.onset <= begins for mark in tempos) or not TEMPI[0] <= self.played_at <= TEMPI[1]:
+            return tempos
+        return TempoMark(Fraction(0), self.played_at), *tempos
+
     def _voices_told(self) -> str:
         count = len(self.layers)
         if self.divided:
@@ -166,6 +178,8 @@ class _Reader:
             raise percussion()
         if clef is not None and clef.get("dis"):
             self.state.transposed = True
+        if node.get("midi.bpm") and not self.found.measures:
+            self.played_at = number_in(node.get("midi.bpm", ""))
         self.state.ppq = int(node.get("ppq") or "0") or self.state.ppq
         if node.get("trans.semi") is not None:
             self.state.transposition = int(node.get("trans.semi", "0"))

@@ -154,13 +154,13 @@ def tempo_of(node: etree._Element, at: Fraction) -> TempoMark | None:
     if node.get("mm.unit"):
         unit = Fraction(4, int(node.get("mm.unit", "4"))) * (2 - Fraction(1, 2 ** int(node.get("mm.dots", "0"))))
     if node.get("midi.bpm"):
-        return TempoMark(at, _number(node.get("midi.bpm", "")), unit)
+        return TempoMark(at, number_in(node.get("midi.bpm", "")), unit)
     if node.get("mm"):
-        return TempoMark(at, _number(node.get("mm", "")) * float(unit), unit)
+        return TempoMark(at, number_in(node.get("mm", "")) * float(unit), unit)
     return None
 
 
-def _number(text: str) -> float:
+def number_in(text: str) -> float:
     """Return a number as written; not a number where it is none."""
     try:
         return float(text)

@@ -49,16 +49,31 @@ def check_root(root: etree._Element) -> None:
     """Refuse documents of other kinds.
 
     Raises:
-        ScoreError: not a partwise MusicXML score.
+        ScoreError: not a MusicXML score.
     """
-    if root.tag == "score-timewise":
-        raise ScoreError("The score is ordered by time", advice="Export it as partwise MusicXML.")
-    if root.tag != "score-partwise":
+    if root.tag not in {"score-partwise", "score-timewise"}:
         raise ScoreError(
             f"The file is XML but not MusicXML: it begins with <{etree.QName(root).localname}>",
             place=f"line {root.sourceline}",
             advice="Export the score as MusicXML.",
         )
+
+
+def order_by_parts(root: etree._Element) -> None:
+    """Let a score that is ordered by time have its bars in its parts; its notes keep the numbers that they have."""
+    if root.tag != "score-timewise":
+        return
+    parts: dict[str, etree._Element] = {}
+    for bar in root.findall("measure"):
+        for staff in bar.findall("part"):
+            id_ = staff.get("id", "")
+            whole = parts.setdefault(id_, etree.Element("part", id=id_))
+            etree.SubElement(whole, "measure", {str(key): str(value) for key, value in bar.attrib.items()}).extend(
+                list(staff)
+            )
+        root.remove(bar)
+    root.extend(parts.values())
+    root.tag = "score-partwise"
 
 
 def part_heads(root: etree._Element) -> list[PartHead]:

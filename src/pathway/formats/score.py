@@ -67,6 +67,7 @@ class ScoreFile:
             self._xml = parse_xml(self.document)
             musicxml.check_root(self._xml)
             musicxml.number_notes(self._xml)
+            musicxml.order_by_parts(self._xml)
             self.title = musicxml.title_of(self._xml) or self.stem
         elif self.kind == "abc" and self._tuned():
             self.title = (self._voices[0].title if not self._several() else "") or self.stem
