@@ -137,6 +137,21 @@ def test_a_note_is_plucked_though_its_word_is_moved() -> None:
     assert [event.plucked for event in part.events] == [False] * 4 + [True] * 4
 
 
+@pytest.mark.parametrize("around", [True, False])
+def test_plucking_that_is_only_sounded_is_plucking(around: bool) -> None:
+    """Inside a direction or by itself; where its word is printed it is not said twice."""
+
+    def sound(value: str, more: str = "") -> str:
+        told = f'<sound pizzicato="{value}"/>'
+        return f"<direction><direction-type>{more or '<words/>'}</direction-type>{told}</direction>" if around else told
+
+    part = _part(FOUR, sound("yes") + FOUR, FOUR, sound("no") + FOUR)
+    assert [event.plucked for event in part.events] == [False] * 4 + [True] * 8 + [False] * 4
+    if around:
+        part = _part(sound("yes", "<words>pizz.</words>") + FOUR)
+        assert [words.text for words in part.words] == ["pizz."]
+
+
 def test_hidden_notes_and_cues_are_not_the_players() -> None:
     """What a program plays for a trill, in a voice of its own, and cues: silence, and nothing is shifted."""
     hidden = 'print-object="no"'

@@ -15,6 +15,8 @@ from lxml import etree
 from pathway.core.technique.tempo_words import tempo_word_of
 from pathway.errors import ScoreError
 
+_PLUCKS = {"yes": "pizz.", "no": "arco"}
+_PLUCKED_OR_BOWED = re.compile(r"pizz|arco", re.IGNORECASE)
 _LETTERS = 12  # of a number of divisions
 TEMPI = (5.0, 400.0)  # beats a minute that a mark can mean
 _KEPT_IN_RESTS = {"duration", "voice", "type", "dot", "staff", "time-modification"}
@@ -40,6 +42,9 @@ def mend(root: etree._Element, part: etree._Element) -> None:
             _silence(note)
         else:
             _tie(note)
+    for sound in list(part.iter("sound")):
+        if sound.get("pizzicato") in _PLUCKS:
+            _say_plucked(sound, _PLUCKS[sound.get("pizzicato", "")])
     for bar in part.findall("measure"):
         for number in (*bar.iter("per-minute"), *bar.iterfind(".//sound[@tempo]")):
             _check_tempo(number, bar.get("number", ""))
@@ -100,6 +105,22 @@ def _tie(note: etree._Element) -> None:
             before = next((child for child in note if child.tag in {"lyric", "play", "listen"}), None)
             note.append(notations) if before is None else before.addprevious(notations)
         etree.SubElement(notations, "tied", type=kind)
+
+
+def _say_plucked(sound: etree._Element, word: str) -> None:
+    """Print what a file only plays: that the fingers pluck from here on, or the bow plays again."""
+    around = _parent(sound)
+    if around.tag == "direction":
+        if any(_PLUCKED_OR_BOWED.search(words.text or "") for words in around.iter("words")):
+            return
+        kinds = around.findall("direction-type")
+        kind = etree.Element("direction-type")
+        kinds[-1].addnext(kind) if kinds else around.insert(0, kind)
+    else:
+        direction = etree.Element("direction", placement="above")
+        sound.addprevious(direction)
+        kind = etree.SubElement(direction, "direction-type")
+    etree.SubElement(kind, "words").text = word
 
 
 def _set_signs(bar: etree._Element, divisions: int) -> None:

@@ -11,6 +11,7 @@ from pathway.core.technique.tempo_words import tempo_word_of
 from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats import musicxml, musicxml_mending
 from pathway.formats.abc import AbcVoice, voices_of
+from pathway.formats.bar_repeats import write_out
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei
 from pathway.formats.mei_elements import NS, XML_ID, pitch_of, text_of
@@ -20,6 +21,7 @@ from pathway.formats.safe_files import check_size, parse_xml, unpack
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
 MOST_NOTE, MOST_BAR, MOST_PIECE = 256, 1024, 40_000  # longest that can be played [quarters]; five hours at 120 a minute
 MOST_NOTES = 30_000  # of a part: about half a minute to read and plan
+_NAMED = 12  # bars
 OF_ALL = {f"{NS}tempo", f"{NS}reh"}  # signs that hold for all staves
 
 
@@ -144,9 +146,13 @@ class ScoreFile:
         """
         entry = self.find(wanted)
         root = self._part_mei(entry)
+        repeated = write_out(root)
         text = etree.tostring(root, encoding="unicode")
         part = read_mei(root, self._title_of(entry), entry.name)
         _check_lengths(part)
+        if repeated:
+            told = f"Bars written as a repeat of the one before are written out: {', '.join(repeated[:_NAMED])}."
+            part = replace(part, notices=(*part.notices, told))
         if self._voices:
             part = replace(part, notices=(*part.notices, *self._voices[entry.number - 1].told))
         return PartScore(part, text)
