@@ -152,6 +152,14 @@ def test_plucking_that_is_only_sounded_is_plucking(around: bool) -> None:
         assert [words.text for words in part.words] == ["pizz."]
 
 
+@pytest.mark.parametrize(("text", "quarters"), [("Adagio sostenuto", 58), ("Allegro sempre spiccato", 132)])
+def test_a_manner_beside_a_tempo_leaves_the_tempo(text: str, quarters: float) -> None:
+    """Both are read."""
+    part = _part(_words(text) + FOUR)
+    assert [mark.quarters_per_minute for mark in part.tempos] == [quarters]
+    assert [words.text for words in part.words] == [text]
+
+
 def test_hidden_notes_and_cues_are_not_the_players() -> None:
     """What a program plays for a trill, in a voice of its own, and cues: silence, and nothing is shifted."""
     hidden = 'print-object="no"'

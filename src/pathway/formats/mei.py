@@ -56,8 +56,8 @@ MOST_BEATS, BEAT_TYPES = 64, {1, 2, 4, 8, 16, 32, 64}
 _SECTION_ENDS = {"dbl", "end", "dbldashed", "dbldotted", "dblheavy", "dblsegno"}  # barlines
 _SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
 _DIVIDED = re.compile(r"\bdiv(\.|isi\b)|\bgeteilt\b|\bdivis[ée]s?\b", re.IGNORECASE)
-_PLUCKED = re.compile(r"\bpizz", re.IGNORECASE)
-_BOWED = re.compile(r"\b(arco|col arco|bowed|avec l.archet|mit bogen)\b", re.IGNORECASE)
+_PLUCKED = re.compile(r"\bpizz|\bgezupft|\bpinc[ée]", re.IGNORECASE)
+_BOWED = re.compile(r"\b(arco|col arco|bowed|coll.arco|avec l.archet|(mit )?(dem )?bogen)\b", re.IGNORECASE)
 
 
 def read_mei(root: etree._Element, title: str, name: str) -> Part:

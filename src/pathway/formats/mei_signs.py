@@ -18,7 +18,6 @@ from pathway.core.music import (
     Words,
 )
 from pathway.core.technique.dynamic_words import dynamic_of, goes_on
-from pathway.core.technique.notation import wording_of
 from pathway.core.technique.tempo_words import spoken_tempi, tempo_word_of
 from pathway.errors import ScoreError
 from pathway.formats.mei_elements import NS, beats, tempo_of, text_of
@@ -121,8 +120,8 @@ class Signs:
         units = {mark.onset: mark.unit for mark in self.marks}
         words = []
         for told in self.words:
-            word, manner = tempo_word_of(told.text), wording_of(told.text, ())
-            if word is not None and (manner is None or not manner.kind):
+            word = tempo_word_of(told.text)
+            if word is not None:
                 measure = next(m for m in reversed(self.measures) if m.onset <= told.onset)
                 words.append((told.onset, word, measure.beat_length, Fraction(4, measure.beat_type)))
         numbers = [(mark.onset, mark.quarters_per_minute) for mark in self.marks]

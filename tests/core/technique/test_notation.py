@@ -30,6 +30,8 @@ STRINGS = ("G", "D", "A", "E")
         ("jeté", "ricochet"), ("ricochet", "ricochet"), ("collé", "colle"), ("fouetté", "fouette"),
         ("staccato volante", "flying-staccato"), ("fliegendes Staccato", "flying-staccato"),
         ("sostenuto", "sustained"), ("an der Saite", "short-detache"), ("trem.", "tremolo"),
+        ("Andante legato", "legato"), ("Allegro sempre spiccato", "spiccato"), ("non legato", "detache"),
+        ("nicht gebunden", "detache"), ("non trem.", ""), ("senza tremolo", ""),
     ],
 )  # fmt: skip
 def test_words_name_a_manner(words: str, kind: str) -> None:
@@ -65,6 +67,31 @@ def test_words_name_places_and_colours(words: str, wording: Wording) -> None:
 @pytest.mark.parametrize("words", ["Allegro", "with joy", "2nd time", "cresc.", "solo", "arco", "importante"])
 def test_other_words_ask_nothing_of_the_bow(words: str) -> None:
     """Nothing is read into them."""
+    assert wording_of(words, STRINGS) is None
+
+
+@pytest.mark.parametrize(
+    ("words", "string"),
+    [
+        ("2a corda", 2),
+        ("IIa", 2),
+        ("IIIa corda", 3),
+        ("sur la corde La", 2),
+        ("sul Sol", 4),
+        ("sul D", 3),
+        ("4e corde", 4),
+    ],
+)
+def test_words_name_a_string(words: str, string: int) -> None:
+    """By its letter, its number, its name in singing."""
+    found = wording_of(words, STRINGS)
+    assert found is not None
+    assert found == Wording(string=string)
+
+
+@pytest.mark.parametrize("words", ["Adagio sostenuto", "ma non troppo legato", "III", "in 3a volta", "la la"])
+def test_a_tempo_and_what_is_denied_are_no_manner(words: str) -> None:
+    """A tempo's sostenuto is its character; numbers alone are of many things."""
     assert wording_of(words, STRINGS) is None
 
 

@@ -73,3 +73,14 @@ def test_what_changes_before_anything_is_said_changes_what_is_assumed() -> None:
     """A first word that only says slower."""
     (mark,) = spoken_tempi([], [(Fraction(4), _word("langsamer"), QUARTER, QUARTER)], 80.0)
     assert mark.quarters == pytest.approx(80 * LESS)
+
+
+@pytest.mark.parametrize(
+    ("text", "low", "high"),
+    [("nicht schnell", 125, 140), ("non troppo lento", 60, 80), ("pas trop vite", 125, 140)],
+)
+def test_a_word_that_is_denied_lies_nearer_to_the_middle(text: str, low: float, high: float) -> None:
+    """Not its own tempo, nor none."""
+    found = tempo_word_of(text)
+    assert found is not None
+    assert low <= found.beats <= high

@@ -8,6 +8,7 @@ from enum import StrEnum
 from pathway.core.music import Mark
 from pathway.core.physics.string import CLOSEST
 from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
+from pathway.core.technique.tempo_words import tempo_word_of
 
 PORTATO_BELOW = 3.5  # notes a second: slower dots under a slur are a portato
 _SPICCATO = (3.5, 9.0)  # notes a second at which a dot alone leaves the string
@@ -87,9 +88,15 @@ _KINDS = {
     "tremolo": r"tremolo|trem\.",
     "rebound": r"rebound|federnd",
 }
+_HELD, _SEPARATE = "sustained", "detache"  # kinds
+_NOT = re.compile(r"\b(non|senza|sans|ohne|nicht|pas|without|not|no|kein)\s+((troppo|zu|trop|too|tanto)\s+)?$")
+_NOT_BOUND = r"\b(non|nicht|pas|not)\s+(legato|gebunden|li[ée]\b)"
+_NO_TREMOLO = r"\b(non|senza|sans|ohne|without|no)\s+trem"
 _ENDS_KIND = r"\b(ord(\.|inario|inary)?|nat(\.|urale)?|normale?|gew[öo]hnlich|modo ordinario)(?!\w)"
 _FINGERBOARD = r"sul(la)? tast(o|iera)|flautando|flautato|sur la touche|am griffbrett|on the fingerboard|over the fing"
-_BRIDGE = r"sul pont(\.|icello)|(au|sur le|pr[èe]s du) chevalet|am steg|near the bridge|at the bridge|pont\."
+_BRIDGE = (
+    r"sul pont(\.|icello)|\bponticello|(au|sur le|pr[èe]s du) chevalet|am steg|near the bridge|at the bridge|pont\."
+)
 _FROG = r"al(la)? (tallone|noce)|(au|du) talon|am frosch|at the frog"
 _MIDDLE = r"mezz'? ?arco|met[àa] d'arco|milieu de l'archet|mitte des bogens|middle of the bow|in the middle"
 _TIP = r"(alla |a )?punta( d'arco)?|(de|[àa]) la pointe|an der spitze|at the (point|tip)"
@@ -100,8 +107,14 @@ _SOFT = (
 )
 _ENDS_SOFT = r"\bespr(\.|ess)|\bcantabile\b|\bausdrucksvoll\b|\bexpressif|con (forza|fuoco)|\bmarc(\.|ato)|\bfull tone"
 _SUL = re.compile(
-    r"(?:sul(?:la)?|sur (?:la|le)|auf (?:der|dem)|on)\s+(?P<name>[A-H]|IV|I{1,3})(?:[- ]?(?:saite|string))?\b"
+    r"(?:sul(?:la)?|sur (?:la|le)|auf (?:der|dem)|on)\s+(?:corde |corda )?"
+    r"(?P<name>[A-H]\b|IV|I{1,3}|[Ss]ol|[Rr][ée]|[Ll]a|[Mm]i|[Dd]o|[Uu]t)(?:[- ]?(?:saite|string))?\b"
 )
+_COUNTED = re.compile(
+    r"\b(?:(?P<number>[1-4])\s?(?:a|ª|e|[èe]me|me|\.)?\s?(?:corda|corde|saite|string)\b"
+    r"|(?P<roman>IV|I{1,3})(?:a|ª)(?:\s?corda)?(?!\w))"
+)
+_SUNG = {"sol": "G", "ré": "D", "re": "D", "la": "A", "mi": "E", "do": "C", "ut": "C"}
 _ROMAN = {"I": 1, "II": 2, "III": 3, "IV": 4}
 
 
@@ -115,14 +128,16 @@ def wording_of(text: str, strings: Collection[str]) -> Wording | None:
     low = text.lower()
 
     def says(pattern: str) -> bool:
-        return re.search(pattern, low) is not None
+        return any(not _NOT.search(low[: found.start()]) for found in re.finditer(pattern, low))
 
-    kind = next((key for key, pattern in _KINDS.items() if says(pattern)), None)
-    back = says(_ENDS_KIND)
+    tempo = tempo_word_of(text) is not None  # whose sostenuto is its character, not a stroke
+    kinds = (key for key, pattern in _KINDS.items() if says(pattern) and not (tempo and key == _HELD))
+    kind = next(kinds, _SEPARATE if re.search(_NOT_BOUND, low) else None)
+    back, steady = says(_ENDS_KIND), re.search(_NO_TREMOLO, low) is not None
     half = Half.FROG if says(_FROG) else Half.TIP if says(_TIP) else Half.MIDDLE if says(_MIDDLE) else None
     where = Where.FINGERBOARD if says(_FINGERBOARD) else Where.BRIDGE if says(_BRIDGE) else None
     found = Wording(
-        kind=kind or ("" if back else None),
+        kind=kind or ("" if back or steady else None),
         where=where or (Where.USUAL if back else None),
         half=half or (Half.ANY if back else None),
         muted=True if says(_MUTED) else False if says(_OPEN) else None,
@@ -133,10 +148,13 @@ def wording_of(text: str, strings: Collection[str]) -> Wording | None:
 
 
 def _string_of(text: str, letters: list[str]) -> int | None:
+    counted = _COUNTED.search(text)
+    if counted is not None:
+        return int(counted["number"]) if counted["number"] else _ROMAN[counted["roman"]]
     match = _SUL.search(text)
     if match is None:
         return None
-    name = match["name"]
+    name = _SUNG.get(match["name"].lower(), match["name"])
     if name in _ROMAN:
         return _ROMAN[name]
     return len(letters) - letters.index(name) if letters.count(name) == 1 else None

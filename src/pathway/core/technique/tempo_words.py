@@ -12,6 +12,8 @@ _CUT = 0.62  # of a word's quarters a minute that its halves take where the half
 MORE, LESS = 1.15, 0.85  # più mosso, meno mosso
 _FURTHER, _TAMED = 0.10, 0.06  # what "molto" and "ma non troppo" change, away from and towards the middle [1]
 _MIDDLE = 100.0
+_DENIED = 0.4  # of the way to the middle, where a word is denied: nicht schnell, non troppo lento [1]
+_DENIES = re.compile(r"^\W*(non|nicht|pas|not)\s+((troppo|tanto|zu|trop|too)\s+)?(?P<what>\w.*)$")
 
 
 class Kind(StrEnum):
@@ -99,6 +101,10 @@ def tempo_word_of(text: str) -> TempoWord | None:
     for factor, pattern in _CHANGES:
         if re.search(pattern, low):
             return TempoWord(text, Kind.CHANGES, factor=factor)
+    denied = _DENIES.match(low)
+    if denied is not None and (inner := tempo_word_of(denied["what"])) is not None and inner.kind is Kind.SETS:
+        beats = round(inner.beats + _DENIED * (_MIDDLE - inner.beats))
+        return TempoWord(text, Kind.SETS, beats, min(beats, inner.low), max(beats, inner.high), slow=beats < MOST_SLOW)
     plain = re.sub(_NOT_TOO, " ", low)
     found = next(((beats, match) for beats, pattern in _SETS if (match := re.search(pattern, plain))), None)
     if found is None:
