@@ -22,6 +22,7 @@ _PATIENCE, IDLE = (
 MOST_HEAD = 16_384  # bytes of what is asked for
 FROM_EACH, FROM_ALL = 24, 96  # lines at once; two files each
 _CHUNK = 65_536  # [bytes]
+_GOODBYE = 1.0  # what is still on its way goes out [s]
 _REST = 0.05  # when nothing can be opened any more [s]
 
 
@@ -88,7 +89,11 @@ class Gate:
         reader = asyncio.StreamReader(MOST_HEAD)
         protocol = asyncio.StreamReaderProtocol(reader)
         transport, _ = await loop.connect_accepted_socket(
-            lambda: protocol, line, ssl=self._context, ssl_handshake_timeout=patience
+            lambda: protocol,
+            line,
+            ssl=self._context,
+            ssl_handshake_timeout=patience,
+            ssl_shutdown_timeout=_GOODBYE,  # a browser that asked on this line meanwhile has to see that it is gone
         )
         writer = asyncio.StreamWriter(transport, protocol, reader, loop)
         try:

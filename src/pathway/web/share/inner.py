@@ -16,7 +16,7 @@ from pathway.web.shared.wire import wire
 
 MOST_FIRST = 200  # bytes of the line that names who asks
 _STARTS, _ENDS, _CUT = 5.0, 3.0, 0.02  # until it listens, has ended, and has let its connections go [s]
-_AT_ONCE = 128  # requests
+_AT_ONCE, _IDLE = 128, 60  # requests; a line is kept between two of them [s]
 
 
 class _FromTheGate(H11Protocol):
@@ -66,6 +66,7 @@ class Inner:
             server_header=False,
             proxy_headers=False,
             limit_concurrency=_AT_ONCE,
+            timeout_keep_alive=_IDLE,
             timeout_graceful_shutdown=1,
         )
         sock = wire("127.0.0.1")
