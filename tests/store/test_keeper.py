@@ -4,8 +4,7 @@ import os
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from sqlalchemy import Engine, text
-from sqlalchemy.orm import Session
+from sqlalchemy import Engine
 
 from pathway.core.planning import Plan, Settings
 from pathway.core.practice.log import PlayedSet
@@ -59,7 +58,7 @@ def test_sounds_that_nothing_knows_of_go_after_a_month(engine: Engine, small_pla
 
 
 def test_a_sound_that_a_copy_knows_of_stays(engine: Engine, small_plan: Plan, tmp_path: Path) -> None:
-    """Its take was let go for good; going back to the copy brings it with its sound."""
+    """Its take was put away and its time is over; going back to the copy brings it with its sound."""
     key = Pieces(engine).add(NewPiece("T", "Violin", "x.xml", b"<x/>", "<mei/>", "violin"), first_of(small_plan))
     folder = tmp_path / "takes"
     takes = Takes(engine, folder)
@@ -69,10 +68,10 @@ def test_a_sound_that_a_copy_knows_of_stays(engine: Engine, small_plan: Plan, tm
     later = datetime.now(UTC) + KEPT_FOR - timedelta(days=1)
     sweep(engine, folder, later)
     assert [one.kind for one in Away(engine, takes).all] == [AwayKind.TAKE]
-    with Session(engine) as session, session.begin():
-        session.execute(text("DELETE FROM take"))
     later += timedelta(days=2)
     assert sweep(engine, folder, later) == 0
+    assert Away(engine, takes).all == []
+    assert len(list(folder.glob("*.flac"))) == 1
     assert copy is not None
     copy.unlink()
     assert sweep(engine, folder, later) == 1
@@ -94,4 +93,5 @@ def test_what_was_put_away_goes_after_a_month(engine: Engine, small_plan: Plan, 
     assert away.sweep(datetime.now(UTC) + KEPT_FOR - timedelta(hours=1)) == 0
     assert away.sweep(datetime.now(UTC) + KEPT_FOR + timedelta(hours=1)) == 2
     assert [one.kind for one in away.all] == [AwayKind.SET]
+    assert sweep(engine, tmp_path / "takes", datetime.now(UTC) + KEPT_FOR + timedelta(hours=1)) == 1
     assert len(list((tmp_path / "takes").glob("*.flac"))) == 1

@@ -37,10 +37,8 @@ _ROWS: Mapping[AwayKind, Any] = {
     AwayKind.RIG: RigRow,
     AwayKind.SET: SetRow,
 }
-_LASTING = {
-    AwayKind.SET,
-    AwayKind.RIG,
-}  # a few letters each, and what was played counts for the load: kept until told otherwise
+# a few letters each, and what was played counts for the load: kept until told otherwise
+_LASTING = {AwayKind.SET, AwayKind.RIG}
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,9 +103,14 @@ class Away:
             NotFound: it is not there any more.
             RigError: states of plans still speak of the rig.
         """
+        for token in self._let_go(kind, id_):
+            self._takes.drop_sound(token)
+
+    def _let_go(self, kind: AwayKind, id_: str) -> list[str]:
+        """Let something go; return the tokens of the sounds that went with it, which are still there."""
         if kind is AwayKind.RECORDING:
             self._takes.drop_unfinished(id_)
-            return
+            return []
         with writing(self._engine) as session:
             row = _row(session, kind, id_)
             sounds = _sounds_of(session, kind, row)
@@ -116,15 +119,14 @@ class Away:
                     f"{row.name} is in the history of pieces", advice="It can go once they are gone; it takes no room."
                 )
             session.delete(row)
-        for token in sounds:
-            self._takes.drop_sound(token)
+        return sounds
 
     def sweep(self, now: datetime | None = None) -> int:
-        """Let go of what was put away long ago; return how many things."""
+        """Let go of what was put away long ago, its sounds aside: a copy may know of them; return how many things."""
         now = now or datetime.now(UTC)
         old = [one for one in self.all if one.until is not None and one.until < now]
         for one in old:
-            self.for_good(one.kind, one.id)
+            self._let_go(one.kind, one.id)
         return len(old)
 
 
