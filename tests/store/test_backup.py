@@ -4,6 +4,7 @@ import os
 import shutil
 import sqlite3
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 from datetime import UTC, date, datetime, timedelta
 from io import BytesIO
@@ -277,6 +278,14 @@ def test_copies_of_a_week_and_of_four_weeks_are_kept(engine: Engine) -> None:
     assert 9 <= len(names) <= 11
     assert names[0] >= f"day-{today - timedelta(weeks=5)}"
     assert copies(engine)[0].pieces == 0
+
+
+def test_two_that_look_after_the_day_at_once_make_one_copy(stocked: Engine) -> None:
+    """The second waits for the first, and finds it made."""
+    with ThreadPoolExecutor(8) as hands:
+        made = [*hands.map(lambda _: copy_daily(stocked, date(2026, 12, 1)), range(8))]
+    assert [path.stem for path in made if path is not None] == ["day-2026-12-01"]
+    assert not list(copies_folder(stocked).glob("*.part"))
 
 
 def test_a_damaged_copy_pushes_no_sound_one_out(stocked: Engine) -> None:

@@ -2,6 +2,7 @@
 
 import shutil
 import sqlite3
+import threading
 from collections.abc import Sequence
 from contextlib import closing, suppress
 from dataclasses import dataclass
@@ -17,6 +18,7 @@ FOLDER = "backups"
 OTHERS = 10  # copies of other occasions are kept
 _DAYS, _WEEKS = 7, 4  # so many daily copies are kept, and after them one for each of so many weeks
 _DAILY, _ARRIVED = "day-", "arrived-"
+_COPYING_TODAY = threading.Lock()  # two copies of a day would grow in one file
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +89,8 @@ def copy_daily(engine: Engine, today: date | None = None) -> Path | None:
         return None
     today = today or datetime.now(UTC).date()
     name = f"{_DAILY}{today:%Y-%m-%d}"  # of sound data alone: a damaged copy would push a sound one out
-    made = None if (copies_folder(engine) / f"{name}.sqlite").exists() else _copy(engine, name)
+    with _COPYING_TODAY:
+        made = None if (copies_folder(engine) / f"{name}.sqlite").exists() else _copy(engine, name)
     for old in _too_old([path.stem for path in copies_folder(engine).glob(f"{_DAILY}*.sqlite")], today):
         (copies_folder(engine) / f"{old}.sqlite").unlink(missing_ok=True)
     return made
