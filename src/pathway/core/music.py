@@ -38,7 +38,7 @@ class Head:
     id: str
     midi: int  # as it sounds
     string: int | None = None  # as printed: 1 is the highest string
-    finger: int | None = None
+    finger: int | None = None  # as printed: 0 is an open string or a harmonic, 5 the thumb
     harmonic: bool = False  # touched, not stopped
     held: bool = False  # goes on from the event before, while another voice moves
 

@@ -8,6 +8,7 @@ from fractions import Fraction
 from lxml import etree
 
 from pathway.core.music import Head, Mark, TempoMark
+from pathway.core.technique.fingers import finger_named
 
 NS = "{http://www.music-encoding.org/ns/mei}"
 XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
@@ -126,10 +127,12 @@ def fingers(root: etree._Element) -> dict[str, int]:
     """Return the printed fingering by note."""
     found = {}
     for node in root.iter(f"{NS}fing"):
-        text = text_of(node)
-        if text.isdigit():
-            found[(node.get("startid") or "").lstrip("#")] = int(text)
-    return found
+        finger = finger_named(text_of(node))
+        if finger is not None:
+            found[(node.get("startid") or "").lstrip("#")] = finger
+    return found | {
+        str(note.get(XML_ID)): int(said) for note in root.iter(f"{NS}note") if (said := note.get("tab.fing"))
+    }
 
 
 def tied(root: etree._Element) -> set[str]:

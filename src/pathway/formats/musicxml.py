@@ -13,6 +13,7 @@ from xml.parsers import expat
 from lxml import etree
 
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.fingers import OPEN, THUMB, finger_named
 from pathway.errors import ScoreError
 from pathway.formats.mei_elements import STEPS
 from pathway.formats.musicxml_mending import played
@@ -130,13 +131,23 @@ def only_part(root: etree._Element, part_id: str) -> None:
             entry.getparent().remove(entry)  # type: ignore[union-attr]
 
 
-def printed_strings(root: etree._Element) -> dict[str, int]:
-    """Return the printed string numbers by note id; the engraver drops them."""
-    found = {}
+def printed_hand(root: etree._Element) -> dict[str, dict[str | bytes, str | bytes]]:
+    """Return printed string numbers and fingers as attributes of MEI, by note id; the engraver drops some of them."""
+    found: dict[str, dict[str | bytes, str | bytes]] = {}
     for note in root.iter("note"):
+        hand: dict[str | bytes, str | bytes] = {}
         text = (note.findtext("notations/technical/string") or "").strip()
         if text.isdigit():
-            found[note.get("id", "")] = int(text)
+            hand["tab.string"] = text
+        finger = finger_named(note.findtext("notations/technical/fingering") or "")
+        if note.find("notations/technical/thumb-position") is not None:
+            finger = THUMB
+        elif note.find("notations/technical/open-string") is not None:
+            finger = OPEN
+        if finger is not None:
+            hand["tab.fing"] = str(finger)
+        if hand:
+            found[note.get("id", "")] = hand
     return found
 
 

@@ -85,6 +85,7 @@ class VoiceDoc(Doc):
     level_db: float
     lead: bool
     loops: int = Field(default=1, description="more than one: a harmonic")
+    finger: int | None = Field(default=None, description="0 open or a harmonic, 1 to 4, 5 the thumb; else null")
 
 
 class LandingDoc(Doc):

@@ -181,10 +181,9 @@ class ScoreFile:
         staves = _staff_numbers(root)
         if len(staves) > 1:
             keep_staff(root, staves[0])
-        strings = musicxml.printed_strings(alone)
+        hands = musicxml.printed_hand(alone)
         for note in root.iter(f"{NS}note"):
-            if note.get(XML_ID) in strings:
-                note.set("tab.string", str(strings[note.get(XML_ID, "")]))
+            note.attrib.update(hands.get(str(note.get(XML_ID)), {}))
         return root
 
     def _normalised(self) -> etree._Element:

@@ -2,6 +2,8 @@
 
 from collections.abc import Sequence
 
+from pathway.core.technique.fingers import NAMES
+
 _NAMED = 6  # bars
 
 
@@ -33,6 +35,12 @@ def _bars_of(bars: Sequence[str]) -> str:
 def proposed_notice(place: str) -> str:
     """Return what is told of a slur that the plan divides."""
     return f"The slur is too long for one bow; a change is proposed at {place}."
+
+
+def finger_notice(place: str, wanted: int, finger: int | None) -> str:
+    """Return what is told of a finger that cannot play its note; None plays it where no finger reaches."""
+    played = f"{NAMES[finger]} plays it" if finger is not None else "another place is taken"
+    return f"At {place}: {NAMES[wanted]} does not reach it; {played}."
 
 
 def contradiction_notice(place: str, manner: str, against: str) -> str:

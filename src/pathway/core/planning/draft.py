@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from pathway.core.arrays import FloatArray, IntArray
-from pathway.core.guide.notices import contradiction_notice
+from pathway.core.guide.notices import contradiction_notice, finger_notice
 from pathway.core.music import Event, Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.path.company import Company
@@ -22,11 +22,11 @@ from pathway.core.planning.strokes.fitting import STARVED, TURNING_ROOM, fitted
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.reader import Known, read_again, segments_of
 from pathway.core.planning.strokes.segments import Note, Segment, first_notes
-from pathway.core.planning.strokes.strings import Line, choose_strings
+from pathway.core.planning.strokes.strings import HandWish, Line, choose_strings
 from pathway.core.planning.strokes.stroke import Stroke, on_strings
 from pathway.core.planning.strokes.timing import clock_of
 from pathway.core.planning.wish_checks import tuned
-from pathway.core.planning.wishes import Lock, Passage, Settings, Vibrato
+from pathway.core.planning.wishes import Lock, Passage, Settings
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.notation import contradiction
 from pathway.core.technique.stroke_types import STROKE_TYPES
@@ -62,7 +62,7 @@ class Draft:
         segments = segments_of(played, clock_of(part, settings), asks, shapes)
         if not segments:
             raise ScoreError(f"The part {part.name!r} has no bowed notes", advice="Choose another part of the score.")
-        line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes))
+        line = Line.of(segments, _hands_in(shapes))
         hand = line, choose_strings(line, rig.instrument)
         written = on_strings(segments, hand[1], shapes)
         return cls(part, rig, settings, shapes, fitted(part, written, rig), asks, written, hand)
@@ -106,14 +106,14 @@ class Draft:
             at = (self.note_index[id_] for id_ in touched if id_ in self.note_index)
             anew = {k for k, segment in enumerate(segments) if not isinstance(segment, Stroke)}
             anew |= {bisect_right(firsts, i) - 1 for i in at}
-            line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes), before[0], sorted(anew))
+            line = Line.of(segments, _hands_in(shapes), before[0], sorted(anew))
             if line.lies_as(before[0], self.rig.instrument):
                 return on_strings(segments, before[1], shapes, anew), (line, before[1])
             placements = choose_strings(line, self.rig.instrument)
             elsewhere = (i for i, (now, then) in enumerate(zip(placements, before[1], strict=True)) if now is not then)
             anew |= {bisect_right(firsts, i) - 1 for i in elsewhere}
             return on_strings(segments, placements, shapes, anew), (line, placements)
-        line = Line.of(segments, _strings_in(shapes), _vibrato_in(shapes))
+        line = Line.of(segments, _hands_in(shapes))
         placements = choose_strings(line, self.rig.instrument)
         return on_strings(segments, placements, shapes), (line, placements)
 
@@ -208,6 +208,20 @@ class Draft:
             if against := contradiction(asked, event.marks, separate):
                 found.setdefault(ask.kind, contradiction_notice(self.part.place(event), asked.name, against))
         return tuple(found.values())
+
+    @cached_property
+    def other_fingers(self) -> tuple[str, ...]:
+        """Return where a finger that is printed or set cannot play its note, and which one plays it."""
+        told = []
+        for i, event in enumerate(self.bowed):
+            lock, placed = self.shapes.get(event.id), self.placement(i)
+            asked = [head.finger for head in sorted(event.heads, key=lambda head: -head.midi)]
+            if lock is not None and lock.finger is not None:
+                asked[0] = lock.finger
+            for wanted, finger in zip(asked, placed.fingers, strict=False):
+                if wanted is not None and wanted != finger:
+                    told.append(finger_notice(self.part.place(event), wanted, finger))
+        return tuple(told)
 
     @cached_property
     def tempo_bpm(self) -> float:
@@ -328,12 +342,8 @@ class Draft:
         return with_wishes(self.problem, {k: self.strokes[k] for k in sorted(wished)}, locks, self.rig)
 
 
-def _strings_in(shapes: Mapping[str, Lock]) -> dict[str, int]:
-    return {note: lock.string for note, lock in shapes.items() if lock.string is not None}
-
-
-def _vibrato_in(shapes: Mapping[str, Lock]) -> dict[str, Vibrato]:
-    return {note: lock.vibrato for note, lock in shapes.items() if lock.vibrato is not None}
+def _hands_in(shapes: Mapping[str, Lock]) -> dict[str, HandWish]:
+    return {note: HandWish.of(lock) for note, lock in shapes.items()}
 
 
 def shapes_in(locks: Mapping[str, Lock]) -> dict[str, Lock]:

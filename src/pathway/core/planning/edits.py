@@ -11,6 +11,7 @@ from pathway.core.planning.plan import Plan, StrokePlan
 from pathway.core.planning.wishes import LOCK_FIELDS, Break, Lock
 from pathway.core.rig.bow import Direction
 from pathway.core.says import declared, range_of
+from pathway.core.technique.fingers import finger_named
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.errors import PlanError
 
@@ -29,6 +30,7 @@ class What(StrEnum):
     PROFILE = "profile"
     EXIT = "exit"
     STRING = "string"
+    FINGER = "finger"
     LEAD = "lead"
     CHORD = "chord"
     LANE = "lane"
@@ -169,7 +171,8 @@ def _slurred(plan: Plan, locks: dict[str, Lock], notes: Sequence[NotePlan], edit
             if k >= len(plan.strokes):
                 raise PlanError("There is no stroke after this one to join")
             id_ = plan.strokes[k].id
-            _put(locks, Lock(id_, divide=Break.JOIN, string=locks[id_].string if id_ in locks else None))
+            old = locks.get(id_, Lock(id_))
+            _put(locks, Lock(id_, divide=Break.JOIN, string=old.string, finger=old.finger))
             continue
         if edit.value == "split" and id_ == note.stroke:
             raise PlanError(
@@ -246,6 +249,13 @@ def _string(plan: Plan, note: NotePlan, edit: Edit) -> int:
     return string
 
 
+def _finger(plan: Plan, note: NotePlan, edit: Edit) -> int:
+    finger = finger_named(edit.value or "")
+    if finger is None:
+        raise PlanError(f"{edit.value!r} is no finger", place=note.where, advice="0 to 4, or T for the thumb.")
+    return finger
+
+
 def _octave(plan: Plan, note: NotePlan, edit: Edit) -> int | None:
     lock = plan.locks.get(note.id)
     return round(_number(edit, lock.octave or 0 if lock else 0)) or None
@@ -258,6 +268,7 @@ _NUMBERS: Mapping[What, Callable[[Plan, NotePlan, Edit], object]] = {
     What.WEIGHT: lambda _, note, edit: round(_within("force", _number(edit, note.force)), 4),
     What.TILT: lambda _, note, edit: _within("tilt", _number(edit, note.tilt, DEGREE)),
     What.STRING: _string,
+    What.FINGER: _finger,
     What.OCTAVE: _octave,
 }
 

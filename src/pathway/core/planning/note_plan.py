@@ -38,6 +38,7 @@ class Voice(Struct, frozen=True):
     level_db: float
     lead: bool
     loops: int = 1  # more than one: a harmonic
+    finger: int | None = None  # 0 open or a harmonic, 1 to 4, 5 the thumb; None where no finger reaches
 
 
 class Onset(Struct, frozen=True):

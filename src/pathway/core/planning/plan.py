@@ -124,7 +124,14 @@ class Plan:
         places = (self.part.place(stroke.notes[0].event) for stroke in self.draft.strokes if stroke.proposed)
         curve, bar = LevelCurve(self.part), self.part.bar_at
         pins = hairpin_notices(*([bar(at) for at in found] for found in (curve.gestures, curve.steps)))
-        return (*self.part.notices, *told, *pins, *self.draft.contradictions, *map(proposed_notice, places))
+        return (
+            *self.part.notices,
+            *told,
+            *pins,
+            *self.draft.contradictions,
+            *self.draft.other_fingers,
+            *map(proposed_notice, places),
+        )
 
     @property
     def tempo_told(self) -> str:

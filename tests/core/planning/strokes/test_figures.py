@@ -92,7 +92,7 @@ def lies(rig: str, text: str, **head: str) -> str:
     """Return the strings on which a figure lies, note by note."""
     score = ScoreFile(document(text, CLEFS.get(rig, rig), **head), "x.musicxml")
     instrument = preset(rig).instrument
-    placed = choose_strings(Line.of(segments(at_pitch(score.part().part, preset(rig)), rig), {}, {}), instrument)
+    placed = choose_strings(Line.of(segments(at_pitch(score.part().part, preset(rig)), rig), {}), instrument)
     names = [str(i) if "viol" in rig.split("-")[-1:] else s.letter for i, s in enumerate(instrument.strings)]
     return " ".join("".join(names[string] for string in sorted(one.strings)) for one in placed)
 

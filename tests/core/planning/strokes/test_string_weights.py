@@ -114,4 +114,5 @@ def test_a_note_with_vibrato_is_stopped(monkeypatch: pytest.MonkeyPatch) -> None
 def test_no_weight_is_left_out() -> None:
     """Every number of the table is among them."""
     every = {name for name, value in vars(string_weights).items() if isinstance(value, Weight)}
-    assert every == {*CASES, "AGAINST_WISH", "OPEN_SHAKEN"}
+    fingered = {"AGAINST_FINGER", "EXTENDED", "FINGER_HOLDS", "HOLDS_TO"}  # in test_fingerings
+    assert every == {*CASES, *fingered, "AGAINST_WISH", "OPEN_SHAKEN"}

@@ -14,7 +14,7 @@ from tests.helpers import document, part_of, segments
 
 def _strings(text: str, rig: str = "violin") -> list[tuple[int, ...]]:
     part = part_of(text, rig)
-    return [p.strings for p in choose_strings(Line.of(segments(part), {}, {}), preset(rig).instrument)]
+    return [p.strings for p in choose_strings(Line.of(segments(part), {}), preset(rig).instrument)]
 
 
 def test_a_scale_in_first_position_climbs_the_strings() -> None:
@@ -36,7 +36,7 @@ def test_printed_string_numbers_are_kept() -> None:
     marked = b"</note>".join(notes)
     part = ScoreFile(marked, "x.musicxml").part().part
     assert [event.top.string for event in part.events] == [None, 3, None]
-    placed = choose_strings(Line.of(segments(part), {}, {}), preset("violin").instrument)
+    placed = choose_strings(Line.of(segments(part), {}), preset("violin").instrument)
     assert placed[1].strings == (1,)
 
 
@@ -54,7 +54,7 @@ def _harmonic(midi: int, string: int | None = None) -> Placement:
     part = part_of("[mf] a4:1")
     event = part.events[0]
     touched = replace(event, heads=(replace(event.heads[0], midi=midi, harmonic=True, string=string),))
-    (placed,) = choose_strings(Line.of(segments(replace(part, events=(touched,))), {}, {}), preset("violin").instrument)
+    (placed,) = choose_strings(Line.of(segments(replace(part, events=(touched,))), {}), preset("violin").instrument)
     return placed
 
 

@@ -100,7 +100,17 @@ def _voice(
     string = placed.sounding[n]
     lead = n == placed.leading
     return Voice(
-        placed.pitches[n], placed.strings[n], string.length, beta, force, window, place, level, lead, string.loops
+        placed.pitches[n],
+        placed.strings[n],
+        string.length,
+        beta,
+        force,
+        window,
+        place,
+        level,
+        lead,
+        string.loops,
+        placed.fingers[n],
     )
 
 

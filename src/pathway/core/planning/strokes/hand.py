@@ -12,8 +12,18 @@ from pathway.core.music import Head, pitch_name
 from pathway.core.physics.string import SoundingString
 from pathway.core.planning.strokes.compass import ARTIFICIAL
 from pathway.core.planning.strokes.placement import Placement
-from pathway.core.planning.strokes.string_weights import HEIGHT, LEFT_OUT, REACH, THICK, THICK_FROM, UNREACHED
+from pathway.core.planning.strokes.string_weights import (
+    AGAINST_FINGER,
+    EXTENDED,
+    HEIGHT,
+    LEFT_OUT,
+    REACH,
+    THICK,
+    THICK_FROM,
+    UNREACHED,
+)
 from pathway.core.rig.instrument import Instrument
+from pathway.core.technique.fingers import OPEN, fingers_for, reaching
 from pathway.core.technique.voicings import HIGHEST
 from pathway.errors import ScoreError
 
@@ -24,7 +34,7 @@ _PARTIALS, _IN_TUNE = range(2, 9), 0.35  # of natural harmonics; how near they a
 _TOUCHED = {5: 4, 7: 3, 4: 5, 9: 5, 3: 6}  # semitones above the open string → partial that sounds there
 ARTIFICIAL_LOOPS = 4  # of a stopped string touched a fourth higher
 
-_Key: TypeAlias = tuple[tuple[int, int | None, bool], ...]
+_Key: TypeAlias = tuple[tuple[int, int | None, bool, int | None], ...]
 
 
 @lru_cache(maxsize=8)
@@ -60,13 +70,31 @@ class LeftHand:
         left_out, touched = placed
         semitones = [above for above, _ in touched]
         fits = np.ones(len(POSITIONS))
-        for above in (s for s in semitones if s):
-            fits += HEIGHT * np.maximum(0, POSITIONS - FIRST) / len(semitones)
-            fits += UNREACHED * ((above - self.frames > POSITIONS) | (above + self.back < POSITIONS))
+        for head, above in zip(_from_top(heads), semitones, strict=False):
+            if above:
+                fits += HEIGHT * np.maximum(0, POSITIONS - FIRST) / len(semitones)
+            fits += self._reached(above, len(semitones)) if head.finger is None else self._fingered(above, head.finger)
         last = len(self.instrument.strings) - 1
         thick = sum(max(0, s - THICK_FROM) for i, s in enumerate(semitones) if top - i < last)
+        thick += sum(loops - 1 for _, loops in touched)  # the higher a harmonic, the thinner
         cost: FloatArray = fits - 1 + THICK * thick + REACH * sum(semitones) + LEFT_OUT * left_out
         return cost
+
+    def _reached(self, above: int, together: int) -> FloatArray:
+        """Return what it costs to reach a place with any finger, by position; one of several is not stretched for."""
+        if not above:
+            return np.zeros(len(POSITIONS))
+        beyond = above - self.frames - POSITIONS
+        out = (beyond > 0) | (above + self.back < POSITIONS)
+        stretched = (beyond == 1) & (together == 1) & (not self.instrument.held_down)
+        return np.where(stretched, EXTENDED, np.where(out, UNREACHED, 0.0))
+
+    def _fingered(self, above: int, finger: int) -> FloatArray:
+        """Return what it costs to play a place with the finger that is asked for, by position."""
+        if not above or finger == OPEN:
+            return np.full(len(POSITIONS), 0.0 if not above and finger == OPEN else float(AGAINST_FINGER))
+        costs = [reaching(self.instrument, position, above).get(finger) for position in POSITIONS.tolist()]
+        return np.array([AGAINST_FINGER if cost is None else cost for cost in costs])
 
     def place(self, heads: Sequence[Head], top: int, position: int) -> Placement:
         """Return the placement with the top head on a string that can hold it, in a position of the hand."""
@@ -84,7 +112,9 @@ class LeftHand:
         sounding = tuple(self._string(i, *touch) for i, touch in zip(strings, touched, strict=True))
         pitches = tuple(head.midi for head in _from_top(heads)[: len(strings)])
         stopped = any(string.stopped for string in sounding)
-        return Placement(pitches, strings, sounding, position if stopped else 0)
+        asked = [head.finger for head in _from_top(heads)[: len(strings)]]
+        fingers = fingers_for(self.instrument, position, touched, asked)
+        return Placement(pitches, strings, sounding, position if stopped else 0, fingers)
 
     def _string(self, string: int, semitones: int, loops: int) -> SoundingString:
         key = (string, semitones, loops)
@@ -110,21 +140,22 @@ class LeftHand:
 def _touch(head: Head, open_midi: int) -> tuple[int, int]:
     """Return how far above the open string a head is stopped, and in how many loops the string sounds.
 
-    A harmonic may be written as it sounds, or where it is touched; else it is an artificial one.
+    A harmonic may be written as it sounds, or where it is touched; else it is an artificial one. A 0 over a pitch that
+    no open string has means one, too.
     """
     above = head.midi - open_midi
+    partial = next((n for n in _PARTIALS if abs(12 * math.log2(n) - above) < _IN_TUNE), None)
+    if partial is not None and (head.harmonic or head.finger == OPEN):
+        return 0, partial
     if not head.harmonic:
         return above, 1
-    for partial in _PARTIALS:
-        if abs(12 * math.log2(partial) - above) < _IN_TUNE:
-            return 0, partial
     if above in _TOUCHED:
         return 0, _TOUCHED[above]
     return (above - ARTIFICIAL, ARTIFICIAL_LOOPS) if above >= ARTIFICIAL else (above, 1)
 
 
 def _key(heads: Sequence[Head]) -> _Key:
-    return tuple((head.midi, head.string, head.harmonic) for head in heads)
+    return tuple((head.midi, head.string, head.harmonic, head.finger) for head in heads)
 
 
 def _from_top(heads: Sequence[Head]) -> list[Head]:

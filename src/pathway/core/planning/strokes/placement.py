@@ -20,6 +20,7 @@ class Placement:
     strings: tuple[int, ...]
     sounding: tuple[SoundingString, ...]
     position: int = 0  # semitones of the first finger above the open string; 0 where no finger is needed
+    fingers: tuple[int | None, ...] = ()  # None where no finger reaches
     leading: int = 0  # which of them leads, from the top
 
     @property

@@ -1,7 +1,7 @@
 """Which string each note is played on: the cheapest way through strings and hand positions.
 
-A state is a string and a hand position (semitones of the first finger above the open string). Printed and locked
-strings are kept.
+A state is a string and a hand position (semitones of the first finger above the open string), from which the finger
+follows. Printed and locked strings are kept; printed and locked fingers wherever they reach their note.
 """
 
 from collections.abc import Mapping, Sequence
@@ -21,8 +21,10 @@ from pathway.core.planning.strokes.string_weights import (
     AGAINST_WISH,
     CROSSING,
     EASY_SHIFT,
+    FINGER_HOLDS,
     FURTHER,
     HEARD_SHIFT,
+    HOLDS_TO,
     IN_SLUR,
     IN_STEP,
     LONG_GAP,
@@ -42,7 +44,7 @@ from pathway.core.planning.strokes.string_weights import (
     SUNG_REACH,
     SUNG_SHIFT,
 )
-from pathway.core.planning.wishes import Vibrato
+from pathway.core.planning.wishes import Lock, Vibrato
 from pathway.core.rig.instrument import Instrument
 from pathway.errors import PlanError
 
@@ -80,29 +82,53 @@ class _Joint(IntEnum):
 
 
 @dataclass(frozen=True, slots=True)
+class HandWish:
+    """How the player wants a note to lie, beside what passages say."""
+
+    string: int | None = None
+    finger: int | None = None
+    vibrato: Vibrato | None = None
+
+    @classmethod
+    def of(cls, lock: Lock) -> "HandWish":
+        """Return what a lock says of it."""
+        return cls(lock.string, lock.finger, lock.vibrato)
+
+
+_NO_WISH = HandWish()
+
+
+@dataclass(frozen=True, slots=True)
 class _Kind:
     """What decides how a note can lie: its heads, and what is wished of them."""
 
     heads: tuple[Head, ...]
     asked: int | None  # string that words or a passage ask for
     sings: bool
-    locked: int | None
+    wish: HandWish
     vibrato: Vibrato | None
 
+    @property
+    def fingered(self) -> bool:
+        """Whether it is said which finger plays one of its heads."""
+        return self.wish.finger is not None or any(head.finger is not None for head in self.heads)
+
     def held(self, instrument: Instrument) -> tuple[Head, ...]:
-        """Return the heads with the top one on the locked string, if there is one."""
-        if self.locked is None:
+        """Return the heads with the top one on the string and with the finger that are wished for, if any are."""
+        if self.wish.string is None and self.wish.finger is None:
             return self.heads
         top = max(self.heads, key=lambda head: head.midi)
-        string = len(instrument.strings) - self.locked
-        return tuple(replace(head, string=string) if head is top else head for head in self.heads)
+        string = top.string if self.wish.string is None else len(instrument.strings) - self.wish.string
+        finger = top.finger if self.wish.finger is None else self.wish.finger
+        lies = replace(top, string=string, finger=finger)
+        return tuple(lies if head is top else head for head in self.heads)
 
 
 @dataclass(frozen=True)
 class Line:
     """The notes of some strokes one after the other; arrays of shape (N,).
 
-    Strings locked by note are kept, and a note that shall be shaken is stopped rather than open.
+    Strings and fingers wished for by note are kept, and a note that shall be shaken is stopped rather than open.
     """
 
     kinds: Sequence[_Kind]
@@ -118,8 +144,7 @@ class Line:
     def of(
         cls,
         segments: Sequence[Segment],
-        locked: Mapping[str, int],
-        vibrato: Mapping[str, Vibrato],
+        wishes: Mapping[str, HandWish],
         before: "Line | None" = None,
         anew: Sequence[int] = (),
     ) -> "Line":
@@ -127,8 +152,7 @@ class Line:
 
         Args:
             segments: the strokes.
-            locked: strings by note.
-            vibrato: by note, wished for beside the passages'.
+            wishes: by note.
             before: the line of the same notes before an edit.
             anew: the strokes in which it may differ; without a line before all are looked at.
         """
@@ -139,14 +163,14 @@ class Line:
             slurred = segment.kind.key in SINGING
             for j, note in enumerate(segment.notes):
                 event, asked = note.event, note.ask.string
-                lock = locked.get(event.id) if locked else None
+                wish = wishes.get(event.id, _NO_WISH)
                 sings = slurred and note.end - note.begin > SINGING_FROM
-                pitches = tuple((head.midi, head.string, head.harmonic) for head in event.heads)
-                shaken = vibrato.get(event.id, note.ask.vibrato) if vibrato else note.ask.vibrato
-                key = (pitches, asked, sings, lock, shaken)
+                pitches = tuple((head.midi, head.string, head.harmonic, head.finger) for head in event.heads)
+                shaken = note.ask.vibrato if wish.vibrato is None else wish.vibrato
+                key = (pitches, asked, sings, wish, shaken)
                 if key not in codes:
                     codes[key] = len(kinds)
-                    kinds.append(_Kind(event.heads, asked, sings, lock, shaken))
+                    kinds.append(_Kind(event.heads, asked, sings, wish, shaken))
                 top = pitches[0][0] if len(pitches) == 1 else event.top.midi
                 rows.append((codes[key], top, j > 0, note.begin, note.end, note.sounding))
         columns = np.array(rows, dtype=float).reshape(-1, 6).T.copy()
@@ -188,7 +212,18 @@ class Line:
         eases[1:] = np.where(free, np.minimum(eases[1:], EASY_SHIFT), np.where(heard, HEARD_SHIFT, eases[1:]))
         pairs = np.array([len(kind.heads) > 1 for kind in self.kinds])[self.kind]
         eases[1:] *= np.where(pairs[1:] & pairs[:-1], PAIR_SHIFT, 1.0)
-        return eases
+        return np.where(self._kept, eases * FINGER_HOLDS, eases)
+
+    @property
+    def _kept(self) -> BoolArray:
+        """Return before which notes the hand stays where a finger has put it: until the next finger, or a rest."""
+        kept, fingered = np.zeros(len(self.kind), bool), np.array([kind.fingered for kind in self.kinds])[self.kind]
+        if not fingered.any():
+            return kept
+        ends = fingered | np.concatenate([[True], self.begin[1:] - self.end[:-1] > HOLDS_TO])
+        since = np.maximum.accumulate(np.where(ends, np.arange(len(kept)), 0))
+        held: BoolArray = fingered[since] & ~ends
+        return held
 
 
 def _costs(hand: LeftHand, kind: _Kind) -> FloatArray:
