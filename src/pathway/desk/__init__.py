@@ -14,10 +14,11 @@ from pathway.desk.changes import (
     VariantTaken,
 )
 from pathway.desk.desk import NARROW, WIDE, Desk, Edited
-from pathway.desk.helps import Help, Tried
+from pathway.desk.helps import HANDS, Help, Tried
 from pathway.desk.open_piece import OpenPiece
 
 __all__ = [
+    "HANDS",
     "NARROW",
     "WIDE",
     "Anew",

@@ -8,12 +8,13 @@ from dataclasses import dataclass, replace
 from cachetools import LRUCache
 
 from pathway.core.planning import Plan, checked_tempo, glance, plan_part
+from pathway.core.planning.hand_ways import HandWay
 from pathway.core.planning.wishes import Settings
 from pathway.core.rig import Rig, preset
 from pathway.desk.changes import Anew, OnRig, PlanChange, played_on
 from pathway.desk.drawing import Drawings
 from pathway.desk.hands import Hands
-from pathway.desk.helps import Help, Helps, Tried
+from pathway.desk.helps import HANDS, Help, Helps, Tried
 from pathway.desk.kept import Kept
 from pathway.desk.open_piece import OpenPiece, State
 from pathway.desk.stored import as_revision, plan_of
@@ -172,12 +173,25 @@ class Desk:
             PlanError, OutOfRange: as for change.
         """
         now = self.open(key)
-        about = (f for f in now.plan.findings if f.code == code and note in f.notes)
-        found = (self._helps.taken(now.state, now.plan, finding, fix) for finding in about)
-        tried = next((one for one in found if one is not None), None)
+        if code.startswith(f"{HANDS}:") and code.count(":") == 2:
+            tried = self._helps.hand_taken(now.state, now.plan, code, fix)
+        else:
+            about = (f for f in now.plan.findings if f.code == code and note in f.notes)
+            found = (self._helps.taken(now.state, now.plan, finding, fix) for finding in about)
+            tried = next((one for one in found if one is not None), None)
         if tried is None:
             raise NotFound("This help is not offered any more", advice="Choose the finding again.")
         return tried
+
+    def hand_ways(self, key: int, first: str, last: str) -> list[HandWay]:
+        """Return other ways for the left hand through the notes from one to another.
+
+        Raises:
+            NotFound: no such piece, or no such note under the bow.
+            OutOfRange: too many notes at once.
+        """
+        now = self.open(key)
+        return self._helps.hands(now.state, now.plan, first, last)
 
     def glance(self, key: int, tempo_bpm: float, notes: Collection[str] = ()) -> OpenPiece:
         """Return a piece, or the strokes around some of its notes, about as at another tempo, without keeping it.

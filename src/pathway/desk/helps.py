@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pathway.core.planning import CATALOGUE, Plan
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Finding
+from pathway.core.planning.hand_ways import HandWay, hand_ways
 from pathway.core.planning.helped import Helped, helps, with_fix
 from pathway.desk.kept import Kept
 
@@ -32,6 +33,9 @@ class Tried:
 
     plan: Plan
     text: str
+
+
+HANDS = "hand"  # begins the code by which other ways of the left hand are asked for, before their two ends
 
 
 class _Trying:
@@ -71,6 +75,7 @@ class Helps:
     def __init__(self) -> None:
         self._trying: Kept[_Trying] = Kept(KEPT_FINDINGS)
         self._plans: Kept[Tried] = Kept(KEPT_PLANS)
+        self._hands: Kept[list[HandWay]] = Kept(KEPT_PLANS)
 
     def against(
         self, state: tuple[int, ...], plan: Plan, finding: Finding, goes_on: Callable[[], bool] = lambda: True
@@ -99,7 +104,18 @@ class Helps:
             (*state, finding.code, finding.notes, id_), lambda: Tried(with_fix(plan, fix), fix.text())
         )
 
+    def hands(self, state: tuple[int, ...], plan: Plan, first: str, last: str) -> list[HandWay]:
+        """Return other ways for the left hand through the notes of a plan from one to another."""
+        return self._hands.get_or_make((*state, first, last), lambda: hand_ways(plan, first, last))
+
+    def hand_taken(self, state: tuple[int, ...], plan: Plan, code: str, id_: str) -> Tried | None:
+        """Return a plan with another way of the hand in it, by the code that names its ends; None if there is none."""
+        _, first, last = code.split(":")
+        way = next((way for way in self.hands(state, plan, first, last) if way.fix.id == id_), None)
+        return Tried(way.plan, way.fix.text()) if way else None
+
     def forget(self) -> None:
         """Let go of all helps."""
         self._trying.clear()
+        self._hands.clear()
         self._plans.clear()

@@ -8,6 +8,8 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+from pathway.core.technique.fingers import finger_named
+
 _FIELD = re.compile(r"^([A-Za-z+]):\s*(.*)$")
 _TOKEN = re.compile(
     r"(?P<text>\"[^\"\n]*\"|![^!\n]*!|\+[^+\n]*\+|%.*|\\\n|\[[A-Za-z]:[^\]\n]*\])"
@@ -43,6 +45,7 @@ _NUMBER = re.compile(r"^\s*(\d{1,4})\s*$")
 _NO_METERS = re.compile(r"^M:\s*(none)?\s*$", re.IGNORECASE)
 _REKEYED = "The key changes inside the tune; from there on the notes are written with their accidentals."
 _NO_METER = "The tune has no time signature; its bars are counted in quarters."
+_A_FINGER = 3  # letters of such a sign: !1!
 _ALL = ""  # the voice of a tune that names none
 MOST_TUNES = 2_000
 
@@ -58,6 +61,7 @@ class AbcVoice:
     lowest: int | None  # pitch that is written, without its accidental
     clef: str  # letter of its sign
     told: tuple[str, ...]  # what had to be decided
+    fingers: tuple[tuple[int, int], ...] = ()  # number of a note and the finger over it
 
     @property
     def tempo_printed(self) -> bool:
@@ -148,7 +152,9 @@ def _voice(tune: _Tune, id_: str) -> AbcVoice:
     named = " ".join(name[1].split()) if name else (f"Voice {id_}" if id_ else "")
     sign = (clef[1] or clef[2] or "")[:1].upper() if clef else "G"
     letter = {"T": "C" if clef and (clef[1] or clef[2]) == "tenor" else "G", "B": "F", "A": "C"}.get(sign, sign)
-    return AbcVoice(title, named, whole, len(pitches), min(pitches, default=None), letter, told_of)
+    return AbcVoice(
+        title, named, whole, len(pitches), min(pitches, default=None), letter, told_of, tuple(_fingers_in(body))
+    )
 
 
 def _notes_in(body: str) -> Iterator[int]:
@@ -158,6 +164,18 @@ def _notes_in(body: str) -> Iterator[int]:
             high = token["note"].islower()
             octave = 5 + high + token["octave"].count("'") - token["octave"].count(",")
             yield 12 * octave + _STEPS[token["note"].upper()]
+
+
+def _fingers_in(body: str) -> Iterator[tuple[int, int]]:
+    """Yield the numbers of the notes that have a finger over them, with the finger."""
+    number, finger = 0, None
+    for token in _TOKEN.finditer(body):
+        if token["note"]:
+            if finger is not None:
+                yield number, finger
+            number, finger = number + 1, None
+        elif token["text"] and token["text"][0] == token["text"][-1] == "!":
+            finger = finger_named(token["text"].strip("!")) if len(token["text"]) == _A_FINGER else finger
 
 
 def _fifths(key: "re.Match[str]") -> int:

@@ -163,8 +163,12 @@ class ScoreFile:
 
     def _part_mei(self, entry: PartEntry) -> etree._Element:
         if self._voices:
-            root = parse_xml(engraver().read(self._voices[entry.number - 1].text, self.kind).encode())
+            voice = self._voices[entry.number - 1]
+            root = parse_xml(engraver().read(voice.text, self.kind).encode())
             keep_staff(root, _staff_numbers(root)[0])
+            notes = list(root.iter(f"{NS}note"))
+            for number, finger in voice.fingers if len(notes) == voice.notes else ():
+                notes[number].set("tab.fing", str(finger))
             return root
         if self._xml is None:
             assert self._mei is not None

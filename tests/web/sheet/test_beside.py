@@ -35,6 +35,42 @@ def test_a_help_shows_its_ghost_before_it_is_taken(demo: TestClient) -> None:
     assert demo.get(f"/pieces/1/ghost?{query}x", headers=HTMX).status_code == 404
 
 
+def test_other_positions_are_tried_laid_over_heard_and_taken(shelf: TestClient) -> None:
+    """With what each costs; what is not offered is refused; taken they are the player's own, and can be undone."""
+    with shelf as client:
+        bowed = [note for note in read_plan_document(client.get("/pieces/1/plan.json").content).notes if note.voices]
+        first, last = bowed[4].id, bowed[9].id
+        ways = client.get(f"/pieces/1/notes/{first}/hand?last={last}", headers=HTMX).text
+        offered = re.findall(r'data-fix="([^"]+)"\s+data-code="([^"]+)"', ways)
+        assert 1 <= len(offered) <= 4
+        assert ways.count("crossing") >= len(offered) + 1
+        code = offered[0][1]
+        queries = {fix: f"note={first}&code={code}&fix={fix}" for fix, _ in offered}
+        laid = {fix: client.get(f"/pieces/1/ghost?{query}", headers=HTMX).text for fix, query in queries.items()}
+        fix = next(fix for fix, ghost in laid.items() if "#ghost-" in ghost)
+        query = queries[fix]
+        assert client.get(f"/pieces/1/ghost?{query}x", headers=HTMX).status_code == 404
+        assert client.get(f"/pieces/1/sound.wav?scope=note&version={version_of(client, 1)}&{query}").status_code == 200
+        data = {"note": first, "version": version_of(client, 1), "code": code, "fix": fix}
+        card = client.post("/pieces/1/fix", data=data, headers=HTMX).text
+        assert "you set it" in card
+        now = read_plan_document(client.get("/pieces/1/plan.json").content)
+        lies = {note.id: (note.voices[0].string, note.voices[0].finger) for note in now.notes if note.voices}
+        assert any(lies[note.id] != (note.voices[0].string, note.voices[0].finger) for note in bowed[4:10])
+        assert client.get(f"/pieces/1/notes/{first}/hand?last=n99999", headers=HTMX).status_code == 404
+
+
+def test_a_finger_is_set_on_the_card_and_left(shelf: TestClient) -> None:
+    """One that does not reach its note is told; what is no finger is refused."""
+    with shelf as client:
+        note = next(n for n in read_plan_document(client.get("/pieces/1/plan.json").content).notes if n.voices)
+        card = _edit(client, 1, note.id, "finger", "4")
+        assert 'data-free="finger"' in card
+        assert 'data-free="finger"' not in _edit(client, 1, note.id, "finger", "")
+        data = {"notes": note.id, "note": note.id, "what": "finger", "value": "7", "version": version_of(client, 1)}
+        assert client.post("/pieces/1/edit", data=data, headers=HTMX).status_code == 422
+
+
 def test_a_variant_is_laid_over_the_plan_and_taken(demo: TestClient) -> None:
     """Kept, changed, compared in figures, taken back, let go."""
     key = 3

@@ -256,6 +256,12 @@ class Draft:
         k = self.stroke_at(i)
         return self.strokes[k].notes[i - self.first_notes[k]]
 
+    @property
+    def line(self) -> Line:
+        """Return the bowed notes as the left hand meets them."""
+        assert self.hand is not None  # it was made with its strings
+        return self.hand[0]
+
     def placement(self, i: int) -> Placement:
         """Return where a note lies, by its index among all bowed ones."""
         k = self.stroke_at(i)

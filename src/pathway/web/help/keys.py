@@ -45,6 +45,8 @@ ON_THE_SHEET = (
     Keys(("-", "="), "less or more weight"),
     Keys(("t",), "more tilt; with Shift less", also=("T",)),
     Keys(("k",), "choose the stroke type"),
+    Keys(("g",), "choose the finger"),
+    Keys(("o",), "try other positions for the selected notes"),
     Keys(("v",), "choose the lead of a double stop"),
     Keys(("l",), "keep this bow as it is; where something is set, leave all of it to the plan again"),
     Keys(("z", "Ctrl+Z"), "undo"),

@@ -27,6 +27,7 @@ from pathway.core.guide.cues import (
 from pathway.core.guide.speech import PLAIN, Speech
 from pathway.core.music import pitch_name
 from pathway.core.planning import LeftOut, ring_of
+from pathway.core.planning.advice.hand_reason import hand_reason
 from pathway.core.planning.advice.reasons import reasons_for
 from pathway.core.planning.advice.shifts import shift_to
 from pathway.core.planning.crossing import Crossing
@@ -37,6 +38,7 @@ from pathway.core.rig.bow import Direction
 from pathway.core.technique.chords import Form
 from pathway.core.technique.double_stops import Leading
 from pathway.core.technique.endings import Exit
+from pathway.core.technique.fingers import NAMES, OPEN, THUMB
 from pathway.core.technique.stroke_types import STROKE_TYPES
 from pathway.core.technique.voicings import HIGHEST
 from pathway.web.shared.reading import signed
@@ -229,6 +231,8 @@ class NoteCard:
         ]
         if len(note.voices) == 1:
             found.append(self._list("string", "String", strings, str(note.lead.string)))
+            finger = NAMES[note.lead.finger] if note.lead.finger is not None else ""
+            found.append(self._list("finger", "Finger", self._fingers, finger))
         else:
             voices = sorted(note.voices, key=lambda voice: -voice.string)
             lead = next(n for n, voice in enumerate(voices) if voice.lead)
@@ -244,6 +248,14 @@ class NoteCard:
         if "octave" in self._locked:
             found.append(self._octave)
         return found
+
+    @property
+    def _fingers(self) -> tuple[tuple[str, str], ...]:
+        """Return the fingers there are, as the card tells them."""
+        nought = "harmonic" if self.note.lead.loops > 1 else "open, or a harmonic"
+        told = {OPEN: f"0 · {nought}", THUMB: "T · thumb"}
+        fingers = [finger for finger in NAMES if finger != THUMB or self.plan.rig.instrument.held_down]
+        return tuple((NAMES[finger], told.get(finger, NAMES[finger])) for finger in fingers)
 
     def _on_string(self, string: int) -> str:
         """Return a string's name, and how the note would ring on it."""
@@ -272,7 +284,9 @@ class NoteCard:
     @property
     def reasons(self) -> list[str]:
         """Return why the stroke is as it is."""
-        return [reason.text(self.say) for reason in reasons_for(self.plan, self.stroke)] if self.stroke else []
+        if self.stroke is None:
+            return []
+        return [*(why.text(self.say) for why in reasons_for(self.plan, self.stroke)), hand_reason(self.plan, self.note)]
 
     @property
     def more(self) -> list[Value]:

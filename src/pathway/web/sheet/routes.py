@@ -8,8 +8,9 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import Response, StreamingResponse
 
 from pathway.core.planning.edits import Edit, What
+from pathway.core.planning.hand_ways import costs_now
 from pathway.core.sound.otherwise import sounds_otherwise
-from pathway.desk import AtTempo, ByHand, Desk, Edited, HelpTaken
+from pathway.desk import HANDS, AtTempo, ByHand, Desk, Edited, HelpTaken
 from pathway.errors import NotYet
 from pathway.web.shared.deps import MOST_ID, DeskOf, IdOf, PagesOf, go_to
 from pathway.web.shared.live import changes
@@ -102,6 +103,16 @@ def show_helps(request: Request, key: IdOf, note: str, desk: DeskOf, pages: Page
     found, plan = desk.helps(key, note), desk.open(key).plan
     audible = {help.finding.code for help in found if sounds_otherwise(plan, help.finding.place)}
     return pages.render(request, "sheet/helps.html", {"helps": found, "note": note, "audible": audible})
+
+
+@router.get("/notes/{note}/hand")
+def show_hand_ways(
+    request: Request, key: IdOf, note: str, last: Annotated[str, Query(max_length=60)], desk: DeskOf, pages: PagesOf
+) -> Response:
+    """Other ways for the left hand through some notes, each planned, with what it costs the bow."""
+    ways, plan = desk.hand_ways(key, note, last), desk.open(key).plan
+    context = {"ways": ways, "note": note, "code": f"{HANDS}:{note}:{last}", "now": costs_now(plan, note, last)}
+    return pages.render(request, "sheet/hand.html", context)
 
 
 @router.post("/fix")

@@ -152,6 +152,21 @@ def test_a_fourth_finger_stretches_rather_than_shift(monkeypatch: pytest.MonkeyP
     hand.hand_of.cache_clear()
 
 
+def test_a_finger_does_not_slide_and_half_position_has_to_save_something(monkeypatch: pytest.MonkeyPatch) -> None:
+    """First position for b, c, d; without the weights the hand lies lower, the second finger twice."""
+    text = "(b4:8 c5 d5 c5)"
+    assert _fingers(_plan("violin", text, [None] * 4)) == [1, 2, 3, 2]
+    (half,) = _plan("violin", "bb4:8", [None]).bowed
+    assert (half.position, half.lead.finger) == (2, 1)
+    hand.hand_of.cache_clear()
+    monkeypatch.setattr(hand, "HALF_POSITION", 0.0)
+    assert _plan("violin", "bb4:8", [None]).bowed[0].position == 1
+    assert _fingers(_plan("violin", text, [None] * 4)) == [1, 2, 3, 2]
+    monkeypatch.setattr(strings, "SLIDE", 0.0)
+    assert _fingers(_plan("violin", text, [None] * 4)) == [2, 2, 3, 2]
+    hand.hand_of.cache_clear()
+
+
 def test_the_players_finger_wins_over_the_printed_one_and_can_be_left() -> None:
     """With the string, as the card sets both."""
     part = _fingered(part_of("a4:4 e5 d5 c5", "violin"), [None, 0, None, None])

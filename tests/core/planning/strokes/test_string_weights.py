@@ -114,5 +114,12 @@ def test_a_note_with_vibrato_is_stopped(monkeypatch: pytest.MonkeyPatch) -> None
 def test_no_weight_is_left_out() -> None:
     """Every number of the table is among them."""
     every = {name for name, value in vars(string_weights).items() if isinstance(value, Weight)}
-    fingered = {"AGAINST_FINGER", "EXTENDED", "FINGER_HOLDS", "HOLDS_TO"}  # in test_fingerings
+    fingered = {
+        "AGAINST_FINGER",
+        "EXTENDED",
+        "FINGER_HOLDS",
+        "HALF_POSITION",
+        "HOLDS_TO",
+        "SLIDE",
+    }  # in test_fingerings
     assert every == {*CASES, *fingered, "AGAINST_WISH", "OPEN_SHAKEN"}

@@ -7,7 +7,7 @@ from typing import TypeAlias
 
 import numpy as np
 
-from pathway.core.arrays import FloatArray
+from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.music import Head, pitch_name
 from pathway.core.physics.string import SoundingString
 from pathway.core.planning.strokes.compass import ARTIFICIAL
@@ -15,6 +15,7 @@ from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.string_weights import (
     AGAINST_FINGER,
     EXTENDED,
+    HALF_POSITION,
     HEIGHT,
     LEFT_OUT,
     REACH,
@@ -52,6 +53,7 @@ class LeftHand:
         self.frames = np.array([instrument.frame(int(position)) for position in POSITIONS])
         self.back = np.where(self.frames >= BACK_FROM, 1, 0)  # semitones that the first finger reaches back
         self._costs: dict[_Key, FloatArray] = {}
+        self._fingers: dict[_Key, IntArray] = {}
         self._placed: dict[tuple[_Key, int, int], Placement] = {}
         self._sounding: dict[tuple[int, int, int], SoundingString] = {}
 
@@ -72,13 +74,30 @@ class LeftHand:
         fits = np.ones(len(POSITIONS))
         for head, above in zip(_from_top(heads), semitones, strict=False):
             if above:
-                fits += HEIGHT * np.maximum(0, POSITIONS - FIRST) / len(semitones)
+                fits += (HEIGHT * np.maximum(0, POSITIONS - FIRST) + HALF_POSITION * (POSITIONS < FIRST)) / len(
+                    semitones
+                )
             fits += self._reached(above, len(semitones)) if head.finger is None else self._fingered(above, head.finger)
         last = len(self.instrument.strings) - 1
         thick = sum(max(0, s - THICK_FROM) for i, s in enumerate(semitones) if top - i < last)
         thick += sum(loops - 1 for _, loops in touched)  # the higher a harmonic, the thinner
         cost: FloatArray = fits - 1 + THICK * thick + REACH * sum(semitones) + LEFT_OUT * left_out
         return cost
+
+    def fingers(self, heads: Sequence[Head]) -> IntArray:
+        """Return the finger of the top head by its string and position, shape (strings, P); −1 where there is none."""
+        key = _key(heads)
+        if key not in self._fingers:
+            self._fingers[key] = np.array([self._fingers_on(heads, top) for top in range(len(self.instrument.strings))])
+        return self._fingers[key]
+
+    def _fingers_on(self, heads: Sequence[Head], top: int) -> list[int]:
+        placed = self._try(heads, top)
+        if placed is None:
+            return [-1] * len(POSITIONS)
+        asked, touched = [_from_top(heads)[0].finger], placed[1][:1]
+        found = (fingers_for(self.instrument, position, touched, asked)[0] for position in POSITIONS.tolist())
+        return [-1 if finger is None else finger for finger in found]
 
     def _reached(self, above: int, together: int) -> FloatArray:
         """Return what it costs to reach a place with any finger, by position; one of several is not stretched for."""
@@ -144,7 +163,7 @@ def _touch(head: Head, open_midi: int) -> tuple[int, int]:
     no open string has means one, too.
     """
     above = head.midi - open_midi
-    partial = next((n for n in _PARTIALS if abs(12 * math.log2(n) - above) < _IN_TUNE), None)
+    partial = partial_of(above)
     if partial is not None and (head.harmonic or head.finger == OPEN):
         return 0, partial
     if not head.harmonic:
@@ -152,6 +171,11 @@ def _touch(head: Head, open_midi: int) -> tuple[int, int]:
     if above in _TOUCHED:
         return 0, _TOUCHED[above]
     return (above - ARTIFICIAL, ARTIFICIAL_LOOPS) if above >= ARTIFICIAL else (above, 1)
+
+
+def partial_of(above: int) -> int | None:
+    """Return which natural harmonic a pitch is, so many semitones above an open string; None where it is none."""
+    return next((n for n in _PARTIALS if abs(12 * math.log2(n) - above) < _IN_TUNE), None)
 
 
 def _key(heads: Sequence[Head]) -> _Key:

@@ -37,6 +37,7 @@ from pathway.core.planning.strokes.string_weights import (
     SHIFT,
     SHIFT_SEMITONE,
     SINGING_FROM,
+    SLIDE,
     STEP,
     STOPPED,
     SUNG,
@@ -58,10 +59,8 @@ def choose_strings(line: "Line", instrument: Instrument) -> list[Placement]:
         PlanError: the locked strings cannot hold their notes.
     """
     hand = hand_of(instrument)
-    table = np.stack([_costs(hand, kind) for kind in line.kinds])
-    joints = line.joints
-    cross = crossing_costs(len(instrument.strings))
-    found = cheapest_hand(table[line.kind], cross, joints, line.eases(joints, hand), SHIFT, SHIFT_SEMITONE)
+    table = np.stack([costs_of(hand, kind) for kind in line.kinds])
+    found = line.cheapest(table[line.kind], hand)
     if found is None:
         raise PlanError("The locked strings cannot hold their notes", advice="Unlock one of them.")
     held = [kind.held(instrument) for kind in line.kinds]
@@ -112,6 +111,12 @@ class _Kind:
     def fingered(self) -> bool:
         """Whether it is said which finger plays one of its heads."""
         return self.wish.finger is not None or any(head.finger is not None for head in self.heads)
+
+    @property
+    def freed(self) -> "_Kind":
+        """Return it without fingers and strings that are printed or wished for; words keep their string."""
+        heads = tuple(replace(head, finger=None) for head in self.heads)
+        return replace(self, heads=heads, wish=_NO_WISH)
 
     def held(self, instrument: Instrument) -> tuple[Head, ...]:
         """Return the heads with the top one on the string and with the finger that are wished for, if any are."""
@@ -190,6 +195,48 @@ class Line:
             and np.array_equal(self.eases(joints, hand), before.eases(old, hand))
         )
 
+    def cheapest(self, costs: FloatArray, hand: LeftHand) -> IntArray | None:
+        """Return string and position of every note on the cheapest way, shape (2, N); None if there is no way.
+
+        Args:
+            costs: of every note by string and position.
+            hand: of the instrument.
+        """
+        joints, cross = self.joints, crossing_costs(len(hand.instrument.strings))
+        eases = self.eases(joints, hand)
+        found: IntArray | None = cheapest_hand(costs, cross, joints, eases, self.slides(hand), SHIFT, SHIFT_SEMITONE)
+        return found
+
+    def paid(self, costs: FloatArray, hand: LeftHand, way: IntArray) -> float:
+        """Return what a way costs: its places, its crossings, its shifts and slides."""
+        strings, positions = way
+        joints, at = self.joints, np.arange(len(strings))
+        moved = np.abs(np.diff(positions))
+        shifts = np.where(moved > 0, SHIFT + SHIFT_SEMITONE * moved, 0.0) * self.eases(joints, hand)[1:]
+        crossings = crossing_costs(len(hand.instrument.strings))[joints[1:], strings[:-1], strings[1:]]
+        stays = (moved == 0) & (np.diff(strings) == 0)
+        slides = self.slides(hand)[at, strings, positions][1:] * stays
+        return float(costs[at, strings, positions].sum() + crossings.sum() + shifts.sum() + slides.sum())
+
+    def slides(self, hand: LeftHand) -> FloatArray:
+        """Return what it costs to come to every note with the finger of the one before, by string and position.
+
+        Shape (N, strings, positions); one finger in one position has one place, else it slides.
+        """
+        fingers = np.stack([hand.fingers(kind.held(hand.instrument)) for kind in self.kinds])[self.kind]
+        slides = np.zeros(fingers.shape)
+        moved = (np.diff(self.top) != 0)[:, None, None]
+        slides[1:] = SLIDE * (moved & (fingers[1:] == fingers[:-1]) & (fingers[1:] > 0))
+        return slides
+
+    def freed(self, span: slice) -> "Line":
+        """Return some of its notes, as if nobody had said which finger plays them, or on which string."""
+        own = sorted({*self.kind[span].tolist()})
+        kinds = [self.kinds[k].freed for k in own]
+        kind = np.searchsorted(own, self.kind[span])
+        top, inside, begin, end = self.top[span], self.inside[span], self.begin[span], self.end[span]
+        return Line(kinds, {}, kind, top, inside, begin, end, self.sounding[span])
+
     @property
     def joints(self) -> IntArray:
         """Return how every note follows the one before."""
@@ -226,7 +273,7 @@ class Line:
         return held
 
 
-def _costs(hand: LeftHand, kind: _Kind) -> FloatArray:
+def costs_of(hand: LeftHand, kind: _Kind) -> FloatArray:
     """Return what each string and position costs: for the hand, against words and passages, for an open string's voice.
 
     Shape (strings, positions).

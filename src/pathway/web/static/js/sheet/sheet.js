@@ -8,6 +8,7 @@ import { say } from "../shared/say.js";
 import { keysOver, work } from "./drawer.js";
 import { compare, putAway } from "./variants.js";
 import "./findings.js";
+import { tryHands } from "./hand.js";
 import "./heard.js";
 import "./tempo.js";
 import { changed, playOn, stop, toggle as play } from "../sound/along.js";
@@ -47,10 +48,10 @@ const keys = {
   "{": () => edit("end", { step: -5 * ENDS }), "}": () => edit("end", { step: 5 * ENDS }),
   "-": () => edit("weight", { step: -stepOf("weight") }), "=": () => edit("weight", { step: stepOf("weight") }),
   t: () => edit("tilt", { step: 5 }), T: () => edit("tilt", { step: -5 }),
-  k: () => open("type"), v: () => open("lead"),
+  k: () => open("type"), g: () => open("finger"), o: () => tryHands(), v: () => open("lead"),
   z: () => post("history/undo"), Z: () => post("history/redo"),
   a: () => compare("anew"),
-  f: () => document.querySelector("[data-fix]")?.click(), w: () => work(),
+  f: () => document.querySelector("[data-fix]:not([data-code^=hand])")?.click(), w: () => work(),
   ".": () => finding(1), ",": () => finding(-1), "?": () => keysOver(),
   "/": () => document.getElementById("bar-jump")?.focus(),
   " ": () => play(), p: () => document.querySelector("#card [data-sound=bars]")?.click(), Escape: () => { stop(); hush(); putAway(); select(state.selected); },
