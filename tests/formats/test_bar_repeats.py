@@ -43,7 +43,7 @@ def test_a_bar_that_is_played_again_has_its_notes() -> None:
     assert [float(event.onset) for event in part.events] == list(range(16))
     assert len({event.id for event in part.events}) == 16
     assert [event.id for event in part.events[-4:]] == [f"n{n}" for n in range(7, 11)]
-    assert any("repeat of the one before are written out: 2, 3" in notice for notice in part.notices)
+    assert any("Bars 2, 3: written as a repeat" in notice for notice in part.notices)
     plan = plan_part(part, preset("violin"))
     assert len(plan.notes) == 16
     assert "".join(engraver().draw(found.mei, 900)).count('class="note"') == 16

@@ -16,7 +16,7 @@ from pathway.core.music import Part
 from pathway.core.rig import Rig, preset
 from pathway.errors import PathwayError
 from pathway.formats.rig_document import read_rig, revised
-from pathway.formats.score import ScoreFile, at_pitch
+from pathway.formats.score import ScoreFile, at_pitch, tuning_for
 
 EXIT_FAULT, EXIT_REFUSED = 1, 2  # the exit codes of a fault of ours, and of every PathwayError
 app = typer.Typer(
@@ -72,7 +72,7 @@ def read_part(file: ScoreFile, part: str | None, rig: str | None, settings: Iter
         told = f"“{entry.name}” names no bowed instrument; by its clef and its lowest note"
         err.print(f"{told} it is taken as {entry.guess.rig}. Choose with --rig.")
     chosen = revised(_rig(rig or entry.guess.rig), settings)
-    return at_pitch(found.part, chosen), chosen
+    return at_pitch(found.part, chosen), chosen.tuned(tuning_for(found.part, chosen))
 
 
 def _rig(wanted: str) -> Rig:

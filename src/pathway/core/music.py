@@ -198,10 +198,21 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True)
 class Repeat:
-    """A section played again, planned once as written."""
+    """A section played again, planned once as written: by its bar lines, or by D.C. and D.S."""
 
     start: Fraction
     end: Fraction
+    until: Fraction | None = None  # where the second time leaves it: a fine, or the sign of the coda
+    then: Fraction | None = None  # where it goes on from there; None where it is the end
+    by_words: bool = False  # so that repeats inside are not played again
+
+
+@dataclass(frozen=True, slots=True)
+class Unread:
+    """Something on the page that the plan does not listen to."""
+
+    what: str
+    bars: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -222,6 +233,8 @@ class Part:
     sections: tuple[Fraction, ...] = ()  # where double bars stand, and rehearsal marks
     transposed: bool = False  # the file itself says how it transposes
     notices: tuple[str, ...] = field(default=())  # what the reader had to decide
+    unread: tuple[Unread, ...] = ()  # what it did not understand
+    tuning: tuple[tuple[int, int], ...] = ()  # strings, counted from the highest, 1, and their pitches as the file says
 
     @cached_property
     def index(self) -> dict[str, int]:

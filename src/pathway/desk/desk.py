@@ -20,7 +20,7 @@ from pathway.desk.open_piece import OpenPiece, State
 from pathway.desk.stored import as_revision, plan_of
 from pathway.errors import NotFound
 from pathway.formats.engraver import engraver
-from pathway.formats.score import PartScore, ScoreFile, at_pitch
+from pathway.formats.score import PartScore, ScoreFile, at_pitch, tuning_for
 from pathway.store import NewPiece, Notebook, Pieces, Rigs, StoredPiece, Variant
 
 WIDE, NARROW = 900, 680  # of an engraved system [CSS px]
@@ -73,6 +73,7 @@ class Desk:
         found: PartScore = score.part(part)
         known = self.rigs.find(rig_key)
         settings = Settings(None if tempo_bpm is None else checked_tempo(tempo_bpm))
+        settings = replace(settings, tuning=tuning_for(found.part, known.rig))
         plan = plan_part(at_pitch(found.part, known.rig), known.rig, settings)
         piece = NewPiece(
             found.part.title, found.part.name, filename, data, found.mei, rig_key, rig_version=known.version

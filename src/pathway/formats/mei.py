@@ -21,7 +21,11 @@ from pathway.core.music import (
     TempoMark,
 )
 from pathway.core.rig.bow import Direction
+from pathway.core.technique.directions import Hands, Jump, divides, hands_asked, jump_of
+from pathway.core.technique.fingers import OPEN
 from pathway.errors import ScoreError
+from pathway.formats.from_here import FromHere
+from pathway.formats.jumps import repeats_by_words
 from pathway.formats.mei_elements import (
     NS,
     XML_ID,
@@ -45,19 +49,21 @@ from pathway.formats.mei_elements import (
 from pathway.formats.mei_signs import Signs
 from pathway.formats.musicxml_mending import TEMPI
 from pathway.formats.safe_files import parse_xml
+from pathway.formats.unread import told_once, unread_in
 from pathway.formats.voices import merged
 
 _MARKS = {
     "stacc": Mark.DOT, "ten": Mark.DASH, "stacciss": Mark.WEDGE, "spicc": Mark.WEDGE,
-    "acc": Mark.ACCENT, "marc": Mark.STRONG_ACCENT,
+    "acc": Mark.ACCENT, "acc-soft": Mark.ACCENT, "marc": Mark.STRONG_ACCENT,
 }  # fmt: skip
 _BOWS = {"dnbow": Direction.DOWN, "upbow": Direction.UP}
+_SIGNS = {
+    "coda": Jump.CODA, "segno": Jump.SEGNO, "fine": Jump.FINE, "daCapo": Jump.TO_START, "dalSegno": Jump.TO_SEGNO,
+}  # fmt: skip
 MOST_BEATS, BEAT_TYPES = 64, {1, 2, 4, 8, 16, 32, 64}
 _SECTION_ENDS = {"dbl", "end", "dbldashed", "dbldotted", "dblheavy", "dblsegno"}  # barlines
 _SYMBOLS = {"common": (4, 4), "cut": (2, 2)}
-_DIVIDED = re.compile(r"\bdiv(\.|isi\b)|\bgeteilt\b|\bdivis[ée]s?\b", re.IGNORECASE)
-_PLUCKED = re.compile(r"\bpizz|\bgezupft|\bpinc[ée]", re.IGNORECASE)
-_BOWED = re.compile(r"\b(arco|col arco|bowed|coll.arco|avec l.archet|(mit )?(dem )?bogen)\b", re.IGNORECASE)
+_BY_FINGER = {"snap", "lhpizz", "stop"}  # artic: a plus over a note of strings is a left-hand pizzicato
 
 
 def read_mei(root: etree._Element, title: str, name: str) -> Part:
@@ -88,7 +94,6 @@ class _State:
     ppq: int = 0  # of the durations the file counts; 0 where it has none
     transposition: int = 0
     transposed: bool = False
-    plucked: bool = False
 
 
 @dataclass
@@ -111,8 +116,9 @@ class _Reader:
         self.fingers, self.tied = fingers(root), tied(root)
         layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if has_notes(layer)}
         self.layers = sorted(layers, key=lambda n: int(n) if n.isdigit() else 99)
-        self.plucks = False
-        self.divided = any(_DIVIDED.search(text_of(words)) for words in root.iter(f"{NS}dir", f"{NS}tempo"))
+        self.hands = FromHere(Hands.HAIR)
+        self.divided = FromHere(value=False)
+        self.jumps: list[tuple[Fraction, Jump]] = []
         self.repeat_from = Fraction(0)
         self.without_length: list[int] = []  # measures of notes that say none
         self.played_at = 0.0  # at the beginning, by the file [quarters a minute]
@@ -133,8 +139,11 @@ class _Reader:
             self.signs.rename(events)
         self.signs.spanners(self.root)
         signs = self.signs
-        if len(self.layers) > 1:
+        if len(self.layers) > 1 or self.divided.ever(state=True):
             notices.append(self._voices_told())
+        notices += self.signs.notices
+        if self.hands.ever(Hands.WOOD):
+            notices.append("Where the wood strikes or strokes the string no hair is planned: col legno.")
         for index in dict.fromkeys(self.without_length):
             notices.append(f"Bar {found.measures[index].number}: a note that has no length is left out.")
         events = slurred_fingers_alone(events, signs.slurs, self.fingered)
@@ -150,10 +159,12 @@ class _Reader:
             tempos=tempos,
             words=tuple(sorted(signs.words, key=lambda w: w.onset)),
             stretches=(*signs.stretches, *signs.slowings(tempos)),
-            repeats=tuple(found.repeats),
+            repeats=(*found.repeats, *repeats_by_words(self.jumps, found.measures)),
             sections=tuple(sorted({*found.sections, *signs.sections})),
             transposed=self.state.transposed,
             notices=tuple(notices),
+            unread=told_once(unread_in(self.root)),
+            tuning=_tuning_in(self.root),
         )
 
     def _tempos(self) -> tuple[TempoMark, ...]:
@@ -162,12 +173,12 @@ class _Reader:
         begins = first.length if first.pickup else Fraction(0)
         if any(mark.onset <= begins for mark in tempos) or not TEMPI[0] <= self.played_at <= TEMPI[1]:
             return tempos
-        return TempoMark(Fraction(0), self.played_at), *tempos
+        return TempoMark(Fraction(0), self.played_at, first.beat_length), *tempos
 
     def _voices_told(self) -> str:
         count = len(self.layers)
-        if self.divided:
-            return f"The staff is divided among players; the first of its {count} voices is planned."
+        if self.divided.ever(state=True):
+            return "Where the staff is divided among players the upper voice is planned."
         if count == 2:
             return "The staff has 2 voices; where they sound together they are planned as double stops."
         return f"The staff has {count} voices; the first two are planned, as double stops where they sound together."
@@ -219,10 +230,9 @@ class _Reader:
         measures = self.found.measures
         onset = measures[-1].onset + measures[-1].length if measures else Fraction(0)
         index = len(measures)
-        self._pluck_changes(node, onset, beat_type)
+        self._said_from_here(node, onset, beat_type)
         lengths = []
-        played = [self.found.events] if self.divided else [self.found.events, self.found.second]
-        voices = dict(zip(self.layers, played, strict=False))
+        voices = dict(zip(self.layers, (self.found.events, self.found.second), strict=False))
         for layer in node.iter(f"{NS}layer"):
             lengths.append(self._layer(layer, index, onset, full, voices.get(layer.get("n", "1"))))
         length = max([*lengths, Fraction(0)]) or full
@@ -255,7 +265,8 @@ class _Reader:
                 at += full * bars
                 continue
             length = Fraction(0) if grace else self._duration(node, ratio)
-            if into is not None and kind in {"note", "chord"} and is_played(node):
+            mine = into is self.found.events or not self.divided.at(at)
+            if into is not None and mine and kind in {"note", "chord"} and is_played(node):
                 if length or grace:
                     into.append(self._event(node, measure, at, length, grace))
                 else:
@@ -273,6 +284,8 @@ class _Reader:
     def _event(self, node: etree._Element, measure: int, at: Fraction, length: Fraction, grace: bool) -> Event:
         notes = list(node.iter(f"{NS}note")) if local(node) == "chord" else [node]
         heads = sounding(tuple(self._head(note) for note in notes))
+        if self.divided.at(at):
+            heads = (max(heads, key=lambda head: head.midi),)
         signs = {sign for part in (node, *notes) for sign in artics(part)}
         event = Event(
             id=heads[0].id,
@@ -284,7 +297,7 @@ class _Reader:
             bow=next((_BOWS[sign] for sign in sorted(signs) if sign in _BOWS), None),
             tied=not grace and all(head.id in self.tied for head in heads),
             grace=grace,
-            plucked=self.plucks_at(at),
+            plucked=self.hands.at(at) is not Hands.HAIR or bool(signs & _BY_FINGER),
             repeated=repeated_in(node),
         )
         parent = node.getparent()
@@ -303,25 +316,27 @@ class _Reader:
             id=id_,
             midi=midi + accidental(note) + self.state.transposition,
             string=int(string) if string else None,
-            finger=self.fingers.get(id_),
+            finger=self.fingers.get(id_, OPEN if "open" in artics(note) else None),
             harmonic="harm" in artics(note) or note.get("head.shape") == "diamond",
         )
 
-    def _pluck_changes(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
-        """Note from where the bar's words ask for plucking and for the bow again."""
-        self.pluck_marks: list[tuple[Fraction, bool]] = []
-        for words in node.iter(f"{NS}dir", f"{NS}tempo"):
-            text = text_of(words)
-            if _PLUCKED.search(text) or _BOWED.search(text):
-                at = onset + beats(words.get("tstamp", "1"), beat_type)
-                self.pluck_marks.append((at, bool(_PLUCKED.search(text))))
-        self.pluck_marks.sort()
+    def _said_from_here(self, node: etree._Element, onset: Fraction, beat_type: int) -> None:
+        """Note from where the bar's words ask for fingers, wood or hair, for one of several players, and for jumps."""
+        for words in node.iter(f"{NS}dir", f"{NS}tempo", f"{NS}repeatMark"):
+            text, at = text_of(words), onset + beats(words.get("tstamp", "1"), beat_type)
+            if (hands := hands_asked(text)) is not None:
+                self.hands.say(at, hands)
+            if (divided := divides(text)) is not None:
+                self.divided.say(at, divided)
+            jump = _SIGNS.get(words.get("func", "")) or jump_of(text)
+            if jump is not None:
+                self.jumps.append((at, jump))
 
-    def plucks_at(self, at: Fraction) -> bool:
-        """Whether the note at a place is plucked."""
-        while self.pluck_marks and self.pluck_marks[0][0] <= at:
-            self.plucks = self.pluck_marks.pop(0)[1]
-        return self.plucks
+
+def _tuning_in(root: etree._Element) -> tuple[tuple[int, int], ...]:
+    """Return the strings that a staff is tuned to, the highest first, and their pitches; none where it does not say."""
+    found = ((pitch_of(course), accidental(course)) for course in root.iter(f"{NS}course"))
+    return tuple(enumerate(sorted((pitch + sign for pitch, sign in found if pitch is not None), reverse=True), start=1))
 
 
 def slurred_fingers_alone(events: list[Event], slurs: Iterable[Slur], fingered: Collection[str]) -> list[Event]:

@@ -151,9 +151,9 @@ def beats(tstamp: str, beat_type: int) -> Fraction:
     return (beat - 1) * Fraction(4, beat_type)
 
 
-def tempo_of(node: etree._Element, at: Fraction) -> TempoMark | None:
-    """Return what a tempo mark asks for, if it says a number."""
-    unit = Fraction(1)
+def tempo_of(node: etree._Element, at: Fraction, beat: Fraction) -> TempoMark | None:
+    """Return what a tempo mark asks for, if it says a number; one without a note value is told by the beat."""
+    unit = Fraction(1) if node.get("mm") else beat
     if node.get("mm.unit"):
         unit = Fraction(4, int(node.get("mm.unit", "4"))) * (2 - Fraction(1, 2 ** int(node.get("mm.dots", "0"))))
     if node.get("midi.bpm"):

@@ -1,6 +1,5 @@
 """The signs around the notes of MEI: dynamics, words, tempi, fermatas, slurs and hairpins."""
 
-import re
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
 
@@ -17,6 +16,7 @@ from pathway.core.music import (
     TempoMark,
     Words,
 )
+from pathway.core.technique.directions import in_time, slows
 from pathway.core.technique.dynamic_words import dynamic_of, goes_on
 from pathway.core.technique.tempo_words import spoken_tempi, tempo_word_of
 from pathway.errors import ScoreError
@@ -24,8 +24,6 @@ from pathway.formats.mei_elements import NS, beats, tempo_of, text_of
 from pathway.formats.musicxml_mending import TEMPI
 
 FERMATA = 1.6  # times the written length, our choice
-_SLOWING = re.compile(r"\b(rit|rall|riten|ritard|slargando|allarg|molto rit|c[ée]dez|langsamer werden)", re.IGNORECASE)
-_IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGNORECASE)
 SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
 LONGEST_CHANGE = Fraction(32)  # a cresc. without an end [quarters]
 LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
@@ -45,6 +43,7 @@ class Signs:
         self.marks: list[TempoMark] = []
         self.words: list[Words] = []
         self.stretches: list[Stretch] = []
+        self.notices: list[str] = []
         self.sections: list[Fraction] = []
 
     def place(self, event: Event, ids: Iterable[str]) -> None:
@@ -75,9 +74,20 @@ class Signs:
             if span and span[1] > span[0]:
                 self.stretches.append(Stretch(*span, FERMATA))
         for sign in node.iter(f"{NS}tempo"):
-            if mark := tempo_of(sign, self._start(sign, measure)):
-                self.marks.append(_playable(mark, measure))
+            if mark := tempo_of(sign, self._start(sign, measure), measure.beat_length):
+                self._tempo(_playable(mark, measure), sign, measure)
         self.sections += [self._start(sign, measure) for sign in node.iter(f"{NS}reh")]
+
+    def _tempo(self, mark: TempoMark, sign: etree._Element, measure: Measure) -> None:
+        """Take a number; one that a file only plays is not taken where the word beside it means another by far."""
+        word = None if sign.get("mm") else tempo_word_of(text_of(sign))
+        if word and word.denies(mark.quarters_per_minute, measure.beat_length, Fraction(4, measure.beat_type)):
+            self.notices.append(
+                f"Bar {measure.number}: the file is played at {mark.beats_per_minute:.0f}, which is not what "
+                f"“{word.text}” means; the word holds until you set a tempo."
+            )
+        else:
+            self.marks.append(mark)
 
     def _dynamic(self, sign: etree._Element, text: str, measure: Measure) -> None:
         """Take what a sign or words say of the level: at once, and from here on."""
@@ -117,13 +127,14 @@ class Signs:
 
     def tempi(self) -> tuple[TempoMark, ...]:
         """Return the tempo marks in order, those with a number and those that words ask for."""
-        units = {mark.onset: mark.unit for mark in self.marks}
-        words = []
+        units, words = dict[Fraction, Fraction](), []
         for told in self.words:
             word = tempo_word_of(told.text)
             if word is not None:
                 measure = next(m for m in reversed(self.measures) if m.onset <= told.onset)
+                units[told.onset] = measure.beat_length
                 words.append((told.onset, word, measure.beat_length, Fraction(4, measure.beat_type)))
+        units |= {mark.onset: mark.unit for mark in self.marks}
         numbers = [(mark.onset, mark.quarters_per_minute) for mark in self.marks]
         beat = self.measures[0].beat_length
         tempi = spoken_tempi(numbers, words, ASSUMED * float(beat))
@@ -133,10 +144,10 @@ class Signs:
     def slowings(self, tempi: Iterable[TempoMark]) -> list[Stretch]:
         """Spread every ritardando up to the next word in time, the next tempo mark or a few beats."""
         found = []
-        ends = [w.onset for w in self.words if _IN_TIME.search(w.text)] + [tempo.onset for tempo in tempi]
+        ends = [w.onset for w in self.words if in_time(w.text)] + [tempo.onset for tempo in tempi]
         last = self.measures[-1].onset + self.measures[-1].length
         for words in self.words:
-            if not _SLOWING.search(words.text):
+            if not slows(words.text):
                 continue
             end = min([e for e in ends if e > words.onset] + [words.onset + LONGEST_SLOWING, last])
             third = (end - words.onset) / len(SLOWING)

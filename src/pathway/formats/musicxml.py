@@ -92,12 +92,13 @@ def part_heads(root: etree._Element) -> list[PartHead]:
     return heads
 
 
-def _pitch(note: etree._Element) -> int | None:
-    """Return a written pitch, without its accidental; None where there is none."""
-    step, octave = (note.findtext(f"pitch/{name}") or "" for name in ("step", "octave"))
-    if step.lower() not in STEPS or not octave.strip().isdecimal() or len(octave) > _DIGITS:
+def _pitch(note: etree._Element, named: str = "pitch/") -> int | None:
+    """Return a pitch as it is written, a note's without its accidental; None where there is none."""
+    step, octave, alter = ((note.findtext(f"{named}{name}") or "").strip() for name in ("step", "octave", "alter"))
+    if step.lower() not in STEPS or not octave.isdecimal() or len(octave) > _DIGITS:
         return None
-    return 12 * (int(octave) + 1) + STEPS[step.lower()]
+    altered = int(alter) if re.fullmatch(r"-?[12]", alter) and named != "pitch/" else 0
+    return 12 * (int(octave) + 1) + STEPS[step.lower()] + altered
 
 
 def part_of(root: etree._Element, part_id: str) -> etree._Element:
@@ -129,6 +130,18 @@ def only_part(root: etree._Element, part_id: str) -> None:
     for entry in list(listed) if listed is not None else []:
         if entry.tag != "score-part" or entry.get("id") != part_id:
             entry.getparent().remove(entry)  # type: ignore[union-attr]
+
+
+def tuning_of(part: etree._Element) -> tuple[tuple[int, int], ...]:
+    """Return the strings that a part names, counted from the highest, 1, and the pitches that it tunes them to."""
+    found: dict[int, int] = {}
+    tunings = [pitch for node in part.iter("staff-tuning") if (pitch := _pitch(node, "tuning-")) is not None]
+    found |= dict(enumerate(sorted(tunings, reverse=True), start=1))
+    for accord in part.iter("accord"):
+        string, pitch = accord.get("string", ""), _pitch(accord, "tuning-")
+        if string.isdecimal() and len(string) == 1 and pitch is not None:
+            found[int(string)] = pitch
+    return tuple(sorted(found.items()))
 
 
 def printed_hand(root: etree._Element) -> dict[str, dict[str | bytes, str | bytes]]:

@@ -37,6 +37,9 @@ def mend(root: etree._Element, part: etree._Element) -> None:
     for other in root.findall("part"):
         if other is not part and _take_over(other, part):
             break
+    for details in part.iter("staff-details"):
+        for tuning in details.findall("staff-tuning"):  # the engraver would take the part for frets
+            details.remove(tuning)
     for note in list(part.iter("note")):
         if note.get("print-object") == "no" or note.find("cue") is not None:
             _silence(note)

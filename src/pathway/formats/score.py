@@ -5,23 +5,27 @@ from pathlib import PurePath
 
 from lxml import etree
 
+from pathway.core.guide.notices import bars_named
 from pathway.core.music import Event, Part
+from pathway.core.planning.wish_checks import tunable
 from pathway.core.rig.instrument import Rig
 from pathway.core.technique.tempo_words import tempo_word_of
+from pathway.core.technique.written_short import in_full
 from pathway.errors import NotFound, ScoreError, TooLarge
 from pathway.formats import musicxml, musicxml_mending
 from pathway.formats.abc import AbcVoice, voices_of
-from pathway.formats.bar_repeats import write_out
+from pathway.formats.bar_repeats import bars_of_signs, say_how_many, write_out
 from pathway.formats.engraver import engraver
 from pathway.formats.mei import read_mei
 from pathway.formats.mei_elements import NS, XML_ID, pitch_of, text_of
+from pathway.formats.ossia import main_version
 from pathway.formats.part_names import RigGuess, guessed_rig
 from pathway.formats.safe_files import check_size, parse_xml, unpack
+from pathway.formats.unread import told_once, unread_in_xml
 
 FORMATS = {".musicxml": "xml", ".xml": "xml", ".mxl": "xml", ".mei": "mei", ".abc": "abc", ".krn": "humdrum"}
 MOST_NOTE, MOST_BAR, MOST_PIECE = 256, 1024, 40_000  # longest that can be played [quarters]; five hours at 120 a minute
 MOST_NOTES = 30_000  # of a part: about half a minute to read and plan
-_NAMED = 12  # bars
 OF_ALL = {f"{NS}tempo", f"{NS}reh"}  # signs that hold for all staves
 
 
@@ -146,16 +150,23 @@ class ScoreFile:
         """
         entry = self.find(wanted)
         root = self._part_mei(entry)
-        repeated = write_out(root)
-        text = etree.tostring(root, encoding="unicode")
+        others, repeated = main_version(root), write_out(root)
         part = read_mei(root, self._title_of(entry), entry.name)
         _check_lengths(part)
-        if repeated:
-            told = f"Bars written as a repeat of the one before are written out: {', '.join(repeated[:_NAMED])}."
-            part = replace(part, notices=(*part.notices, told))
-        if self._voices:
-            part = replace(part, notices=(*part.notices, *self._voices[entry.number - 1].told))
-        return PartScore(part, text)
+        told = [
+            *([f"{bars_named(repeated)}: written as a repeat of those before; written out."] if repeated else []),
+            *([f"{bars_named(others)}: of two versions (ossia) the main one is planned."] if others else []),
+            *(self._voices[entry.number - 1].told if self._voices else ()),
+        ]
+        if all(event.plucked for event in part.events):
+            part = replace(part, events=tuple(replace(event, plucked=False) for event in part.events))
+            told.append("The whole part is plucked: it is laid out as if it were bowed.")
+        part = in_full(replace(part, notices=(*part.notices, *told)))
+        if self._xml is not None:
+            written = musicxml.part_of(self._xml, musicxml.part_heads(self._xml)[entry.number - 1].id)
+            unread = (*part.unread, *told_once(unread_in_xml(written)))
+            part = replace(part, unread=unread, tuning=musicxml.tuning_of(written))
+        return PartScore(part, etree.tostring(root, encoding="unicode"))
 
     def _title_of(self, entry: PartEntry) -> str:
         """Return the title of the tune that a part is of."""
@@ -179,12 +190,14 @@ class ScoreFile:
         if head.unpitched:
             raise ScoreError(f"{entry.name!r} is a percussion part", advice="Choose the part of a bowed instrument.")
         alone = parse_xml(etree.tostring(self._xml))
-        musicxml_mending.mend(alone, musicxml.part_of(alone, head.id))
+        part = musicxml.part_of(alone, head.id)
+        musicxml_mending.mend(alone, part)
         musicxml.only_part(alone, head.id)
         root = parse_xml(engraver().read(etree.tostring(alone, encoding="unicode"), "xml").encode())
         staves = _staff_numbers(root)
         if len(staves) > 1:
             keep_staff(root, staves[0])
+        say_how_many(root, bars_of_signs(part))
         hands = musicxml.printed_hand(alone)
         for note in root.iter(f"{NS}note"):
             note.attrib.update(hands.get(str(note.get(XML_ID)), {}))
@@ -224,6 +237,19 @@ def _entry_of(voice: AbcVoice, number: int, several: bool) -> PartEntry:
     """Return a voice of ABC as a part; where there are several tunes it is told by its tune."""
     name = ", ".join(filter(None, (voice.title if several else "", voice.name))) or f"Part {number}"
     return PartEntry(number, name, voice.notes, voice.clef, voice.lowest)
+
+
+def tuning_for(part: Part, rig: Rig) -> tuple[int, ...]:
+    """Return how the strings of a rig are tuned where a part says so, the lowest first; none where it does not."""
+    strings = [string.midi for string in reversed(rig.instrument.strings)]
+    if not part.tuning or part.tuning[-1][0] > len(strings):
+        return ()
+    down = 12 if rig.instrument.octave_down and not part.transposed and part.tuning[0][1] > strings[0] + 6 else 0
+    for number, pitch in part.tuning:
+        strings[number - 1] = pitch - down
+    wanted = tuple(reversed(strings))
+    own = tuple(string.midi for string in rig.instrument.strings)
+    return wanted if wanted != own and tunable(rig.instrument, wanted) else ()
 
 
 def at_pitch(part: Part, rig: Rig) -> Part:

@@ -19,14 +19,17 @@ def hairpin_notices(gestures: Sequence[str], steps: Sequence[str]) -> list[str]:
     told = []
     if gestures:
         told.append(
-            f"{_bars_of(gestures)}: short hairpins without a mark at their end come back to the level they left."
+            f"{bars_named(gestures)}: short hairpins without a mark at their end come back to the level they left."
         )
     if steps:
-        told.append(f"{_bars_of(steps)}: long hairpins without a mark at their end are taken as one step of loudness.")
+        told.append(
+            f"{bars_named(steps)}: long hairpins without a mark at their end are taken as one step of loudness."
+        )
     return told
 
 
-def _bars_of(bars: Sequence[str]) -> str:
+def bars_named(bars: Sequence[str]) -> str:
+    """Return bars by their numbers, as a sentence about them begins: the first, and how many more there are."""
     names = list(dict.fromkeys(bars))
     shown = ", ".join(names[:_NAMED]) + (f" and {len(names) - _NAMED} more" if len(names) > _NAMED else "")
     return f"Bar{'' if len(names) == 1 else 's'} {shown}"

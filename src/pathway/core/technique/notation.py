@@ -76,7 +76,8 @@ _KINDS = {
     "martele": r"martel[ée]|martellato|geh[äa]mmert|hammered",
     "colle": r"coll[ée]\b",
     "fouette": r"fouett[ée]|whipped|gepeitscht",
-    "broad-detache": r"grand d[ée]tach[ée]|broad d[ée]tach[ée]|large d[ée]tach[ée]|breit gestrichen|largamente",
+    "broad-detache": r"grand d[ée]tach[ée]|broad d[ée]tach[ée]|large d[ée]tach[ée]|breit gestrichen|largamente"
+    r"|tutto l'arco|ganzer bogen|(tout l'|[àa] plein )archet|whole bows?|d'un trait",
     "lance": r"lanc[ée]\b",
     "porte": r"d[ée]tach[ée] port[ée]|port[ée]\b",
     "pulsed-detache": r"pulsed",

@@ -2,13 +2,14 @@
 
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from fractions import Fraction
 
 MOST_SLOW = 70  # beats a minute: slower words count the eighth in compound time, and the quarter in cut time
 COMPOUND = 0.8  # of a word's beats a minute that dotted beats take
 _CUT = 0.62  # of a word's quarters a minute that its halves take where the half is the beat
+FAR = 1.25  # times what a word means: a number further off contradicts it, our choice
 MORE, LESS = 1.15, 0.85  # più mosso, meno mosso
 _FURTHER, _TAMED = 0.10, 0.06  # what "molto" and "ma non troppo" change, away from and towards the middle [1]
 _MIDDLE = 100.0
@@ -49,6 +50,13 @@ class TempoWord:
         share = _CUT if beat >= 2 else COMPOUND if beat > unit else 1.0
         return self.beats * share * float(beat)
 
+    def denies(self, quarters: float, beat: Fraction, unit: Fraction) -> bool:
+        """Whether a number of quarters a minute is far from all that a word that sets the tempo can mean."""
+        if self.kind is not Kind.SETS:
+            return False
+        slowest, fastest = (replace(self, beats=beats).quarters(beat, unit) for beats in (self.low, self.high))
+        return not slowest / FAR <= quarters <= fastest * FAR
+
 
 # usual, slowest and fastest, then the words; the first that fits counts, so that longer ones stand before shorter
 _SETS: tuple[tuple[tuple[int, int, int], str], ...] = (
@@ -85,6 +93,14 @@ _CHANGES = (
     (MORE, r"pi[ùu] (mosso|allegro|vivo|vivace|presto|animato|moto)|bewegter|schneller|lebhafter"
            r"|plus (vite|vif|anim[ée])|\bfaster|more motion|un poco pi[ùu]$|animando"),
 )  # fmt: skip
+_VALUES: dict[str, Fraction | int] = {  # of the note signs in words, and of those of the engraver's font [quarters]
+    "𝅝": 4, "𝅗𝅥": 2, "♩": 1, "♪": Fraction(1, 2), "𝅘𝅥𝅯": Fraction(1, 4),
+    "\ueca2": 4, "\ueca3": 2, "\ueca5": 1, "\ueca7": Fraction(1, 2), "\ueca9": Fraction(1, 4),
+}  # fmt: skip
+_DOTS = ".·\uecb7"
+_EQUATION = re.compile(
+    rf"(?P<was>{'|'.join(_VALUES)})\s?(?P<dots_was>[{_DOTS}]*)\s*=\s*(?P<now>{'|'.join(_VALUES)})\s?(?P<dots_now>[{_DOTS}]*)"
+)
 _FIRST = (
     r"tempo (i\b|1\b|primo|del principio)|erstes tempo|premier mouvement|1er mouv|first tempo|wie (am anfang|zu anfang)"
 )
@@ -93,11 +109,13 @@ _RETURNS = r"\ba tempo\b|(au|a) mouv(ement|t)|im (alten )?tempo|in tempo\b|l'ist
 
 def tempo_word_of(text: str) -> TempoWord | None:
     """Return what printed words ask for the tempo, or None if they do not speak of it."""
+    if (equation := _EQUATION.search(text)) is not None:
+        return TempoWord(text, Kind.CHANGES, factor=_factor(equation))
     low = text.lower()
-    if re.search(_FIRST, low):
-        return TempoWord(text, Kind.FIRST)
-    if re.search(_RETURNS, low):
-        return TempoWord(text, Kind.RETURNS)
+    if (
+        back := Kind.FIRST if re.search(_FIRST, low) else Kind.RETURNS if re.search(_RETURNS, low) else None
+    ) is not None:
+        return TempoWord(text, back)
     for factor, pattern in _CHANGES:
         if re.search(pattern, low):
             return TempoWord(text, Kind.CHANGES, factor=factor)
@@ -116,6 +134,14 @@ def tempo_word_of(text: str) -> TempoWord | None:
     share += _TAMED * bool(re.search(_LIVELIER, rest))
     beats = round(usual * (1 + share))
     return TempoWord(text, Kind.SETS, beats, min(least, beats), max(most, beats), slow=usual < MOST_SLOW)
+
+
+def _factor(equation: "re.Match[str]") -> float:
+    """Return how many times as many quarters a minute there are where a note of before lasts as long as one now."""
+    was, now = (
+        _VALUES[equation[name]] * (2 - Fraction(1, 2 ** len(equation[f"dots_{name}"]))) for name in ("was", "now")
+    )
+    return float(now / was)
 
 
 @dataclass(frozen=True, slots=True)
