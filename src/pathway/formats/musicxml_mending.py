@@ -12,6 +12,7 @@ from fractions import Fraction
 
 from lxml import etree
 
+from pathway.core.music import Measure
 from pathway.core.technique.tempo_words import tempo_word_of
 from pathway.errors import ScoreError
 
@@ -63,6 +64,37 @@ def speaks_of_tempo(direction: etree._Element) -> bool:
     if direction.find(".//metronome") is not None or direction.find("sound[@tempo]") is not None:
         return True
     return any(tempo_word_of(words.text or "") for words in direction.iter("words"))
+
+
+def tempo_doubt(part: etree._Element) -> tuple[str, float, float] | None:
+    """Return where a part opens with a word and is played by a number that contradicts it; None where it does not.
+
+    Returns:
+        The word, and the beats a minute that it means and that the file is played at, in the beat of the meter.
+    """
+    bar = part.find("measure")
+    if bar is None:
+        return None
+    count, unit = ((bar.findtext(f"attributes/time/{name}") or "") for name in ("beats", "beat-type"))
+    if not count.isdecimal() or not unit.isdecimal() or not int(unit):
+        return None
+    measure = Measure("1", Fraction(0), Fraction(0), int(count), int(unit))
+    for direction in bar.findall("direction"):
+        words = " ".join(text for node in direction.iter("words") if (text := (node.text or "").strip()))
+        sound, word = direction.find("sound[@tempo]"), tempo_word_of(words)
+        if word is None or sound is None or direction.find(".//metronome") is not None:
+            continue
+        quarters, beat = _playback(sound.get("tempo", "")), measure.beat_length
+        if quarters and word.denies(quarters, beat, Fraction(4, int(unit))):
+            return words, word.quarters(beat, Fraction(4, int(unit))) / float(beat), quarters / float(beat)
+    return None
+
+
+def _playback(text: str) -> float:
+    try:
+        return float(text) if len(text) < _LETTERS else 0.0
+    except ValueError:
+        return 0.0
 
 
 def _check_tempo(node: etree._Element, bar: str) -> None:

@@ -98,6 +98,14 @@ class ScoreFile:
         return any(sign.get("mm") or sign.get("midi.bpm") or tempo_word_of(text_of(sign)) for sign in signs)
 
     @property
+    def tempo_doubt(self) -> tuple[str, float, float] | None:
+        """Return a word that the file's own playing contradicts, and the beats a minute of both; None without one."""
+        if self._xml is None:
+            return None
+        doubts = (musicxml_mending.tempo_doubt(part) for part in self._xml.findall("part"))
+        return next((doubt for doubt in doubts if doubt), None)
+
+    @property
     def parts(self) -> list[PartEntry]:
         """Return the parts in the order of the score."""
         if self._xml is not None:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from pathway.core.music import Unread
 from pathway.core.technique.fingers import NAMES
 
 _NAMED = 6  # bars
@@ -33,6 +34,16 @@ def bars_named(bars: Sequence[str]) -> str:
     names = list(dict.fromkeys(bars))
     shown = ", ".join(names[:_NAMED]) + (f" and {len(names) - _NAMED} more" if len(names) > _NAMED else "")
     return f"Bar{'' if len(names) == 1 else 's'} {shown}"
+
+
+def unread_notice(unread: Sequence[Unread]) -> str:
+    """Return what is told of what the page says and no plan listens to; empty where there is nothing."""
+    told = "; ".join(f"{one.what} ({_small(bars_named(one.bars))})" for one in unread)
+    return f"On the page and not planned: {told}." if told else ""
+
+
+def _small(text: str) -> str:
+    return text[:1].lower() + text[1:]
 
 
 def proposed_notice(place: str) -> str:

@@ -7,7 +7,7 @@ from typing import Annotated, TypeAlias
 
 from msgspec import Struct
 
-from pathway.core.guide.notices import hairpin_notices, proposed_notice, tempo_notice
+from pathway.core.guide.notices import hairpin_notices, proposed_notice, tempo_notice, unread_notice
 from pathway.core.music import Part
 from pathway.core.planning.carried import Carried
 from pathway.core.planning.columns import NoteColumns
@@ -119,6 +119,11 @@ class Plan:
 
     @cached_property
     def notices(self) -> tuple[str, ...]:
+        """Return what the reader and the planner had to decide, and what of the page no plan listens to."""
+        return (*self.decided, *filter(None, [unread_notice(self.part.unread)]))
+
+    @cached_property
+    def decided(self) -> tuple[str, ...]:
         """Return what the reader and the planner had to decide."""
         told = (self.tempo_told,) if self.tempo_told else ()
         places = (self.part.place(stroke.notes[0].event) for stroke in self.draft.strokes if stroke.proposed)

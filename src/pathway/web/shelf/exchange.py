@@ -9,6 +9,7 @@ from pathway.desk.exchange import BroughtPiece
 from pathway.web.shared.deps import DeskOf, ExchangeOf, IdOf, PagesOf, WaitingOf, go_to
 from pathway.web.shared.files import as_file
 from pathway.web.shared.turns import LongWork, in_turn
+from pathway.web.shelf.as_read import AsRead
 
 router = APIRouter()
 
@@ -63,7 +64,7 @@ def rename(
 def show_about(request: Request, key: IdOf, desk: DeskOf, exchange: ExchangeOf, pages: PagesOf) -> Response:
     """What a piece is called, where it came from, and how it goes to others."""
     now = desk.open(key)
-    context = {"piece": now.piece, "siblings": exchange.siblings(key)}
+    context = {"piece": now.piece, "siblings": exchange.siblings(key), "read": AsRead.of(now.plan)}
     return pages.render(request, "shelf/about.html", context)
 
 

@@ -27,6 +27,7 @@ from pathway.web.shared.deps import (
 from pathway.web.shared.files import as_file
 from pathway.web.shared.thumb import draw_thumbnail
 from pathway.web.shared.turns import LongWork, in_turn
+from pathway.web.shelf.as_read import AsRead
 
 router = APIRouter()
 
@@ -121,6 +122,7 @@ def take_score(
         "chosen": chosen.number,
         "rigs": desk.rigs.names(),
         "tempo_printed": score.tempo_printed,
+        "doubt": score.tempo_doubt,
         "guesses": {part.number: desk.rigs.like(part.guess.rig, choices.get().rig) for part in parts},
         "unnamed": [part.number for part in parts if part.notes and not part.guess.named],
     }
@@ -142,6 +144,7 @@ def plan_score(
     part: Annotated[int, Form()],
     rig: Annotated[str, Form()],
     desk: DeskOf,
+    pages: PagesOf,
     waiting: WaitingOf,
     tempo: Annotated[float | None, Form(), BeforeValidator(lambda value: value or None)] = None,
 ) -> Response:
@@ -149,6 +152,9 @@ def plan_score(
     filename, data = waiting.find(token)
     key = desk.add(ScoreFile(data, filename), data, filename, part, rig, tempo)
     waiting.drop(token)
+    read = AsRead.of(desk.open(key).plan)
+    if read.unread:
+        return pages.render(request, "shelf/read.html", {"piece": desk.open(key).piece, "read": read})
     return go_to(request, f"/pieces/{key}")
 
 

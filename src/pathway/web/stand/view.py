@@ -8,6 +8,7 @@ from pathway.core.guide.speech import Speech
 from pathway.core.music import Part
 from pathway.core.planning.finding import Finding
 from pathway.core.planning.plan import Plan
+from pathway.core.technique.played import played_bars
 from pathway.formats.staves import STAFF, System
 from pathway.web.shared.tracks.geometry import SIGNS, PlanIndex, tracks_of
 from pathway.web.shared.tracks.look import Look
@@ -58,30 +59,9 @@ def lines_of(
     return found
 
 
-def _bar_from(begins: Sequence[tuple[Fraction, Fraction]], onset: Fraction) -> int:
-    return next(n for n, (start, _) in enumerate(begins) if start >= onset)
-
-
 def played_order(part: Part, systems: Sequence[System]) -> list[int]:
     """Return the lines in the order in which they are played, repeats and all."""
     home = {note: number for number, system in enumerate(systems) for note in system.notes}
-    begins = [(measure.onset, measure.onset + measure.length) for measure in part.measures]
-    bars, at, back = list[int](), 0, {repeat.end: repeat for repeat in part.repeats if not repeat.by_words}
-    jumps = {repeat.end: repeat for repeat in part.repeats if repeat.by_words}
-    leaves: Repeat | None = None  # the jump that was taken: its second time is left somewhere
-    while at < len(begins):
-        bars.append(at)
-        end = begins[at][1]
-        if leaves is not None and end == leaves.until:
-            if leaves.then is None:
-                break
-            again, leaves = leaves.then, None
-            at = _bar_from(begins, again)
-            continue
-        repeat = back.pop(end, None) or jumps.pop(end, None)
-        if repeat is not None and repeat.by_words:
-            leaves, back = repeat, {}  # repeats are not played again
-        at = _bar_from(begins, repeat.start) if repeat is not None else at + 1
     first = {event.measure: home[event.id] for event in reversed(part.events) if event.id in home}
-    lines = [first[bar] for bar in bars if bar in first]
+    lines = [first[bar] for bar in played_bars(part) if bar in first]
     return [line for line, _ in groupby(lines)]
