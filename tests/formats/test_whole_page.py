@@ -60,6 +60,7 @@ ACTS: Mapping[str, str] = {
         "ganzer Bogen", "staccato", "sempre stacc.", "marcato", "molto marc.", "sul D", "2a corda", "IIa",
         "sur la corde Ré", "dolce", "sotto voce", "Adagio sostenuto", "Andante legato", "Presto", "nicht schnell",
         "non troppo lento", "più mosso", "meno mosso", "doppio movimento", "♩ = ♩.", "rit.", "rallentando",
+        "accel.", "stringendo", "dol.", "cres.", "mancando",
         "cresc.", "dim.", "morendo", "più f", "meno f", "sub. p", "p cresc.", "forte", "pp", "fp", "sfz", "trem.",
         "D.C. al Fine", "D.S. al Coda", "Da Capo", "non legato ma sul G", "flautando", "mit Dämpfer",
     ), BASE),
@@ -77,7 +78,21 @@ ENDS = {  # words that end what other words began
 TOLD = [
     "con anima", "grazioso", "giocoso", "agitato", "leggiero", "schwungvoll?!", "rubato", "schluchzend",
 ]  # fmt: skip
-PLAIN = ["solo", "tutti", "Fine", "V.S.", "III", "A", "12", "attacca", "2nd time"]  # nothing to plan, nothing to miss
+PLAIN = [
+    "sempre",
+    "poco a poco",
+    "Var. 3",
+    "Minore",
+    "solo",
+    "tutti",
+    "Fine",
+    "V.S.",
+    "III",
+    "A",
+    "12",
+    "attacca",
+    "2nd time",
+]  # nothing to plan, nothing to miss
 
 
 @pytest.mark.parametrize("text", ACTS)

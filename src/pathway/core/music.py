@@ -189,7 +189,7 @@ class Words:
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A span that is held back: a fermata, a ritardando."""
+    """A span that is held back or driven on: a fermata, a ritardando, an accelerando."""
 
     start: Fraction
     end: Fraction

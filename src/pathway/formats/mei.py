@@ -21,7 +21,7 @@ from pathway.core.music import (
     TempoMark,
 )
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.directions import Hands, Jump, divides, hands_asked, jump_of
+from pathway.core.technique.directions import Jump, SoundedBy, divides, hands_asked, jump_of
 from pathway.core.technique.fingers import OPEN
 from pathway.errors import ScoreError
 from pathway.formats.from_here import FromHere
@@ -116,7 +116,7 @@ class _Reader:
         self.fingers, self.tied = fingers(root), tied(root)
         layers = {layer.get("n", "1") for layer in root.iter(f"{NS}layer") if has_notes(layer)}
         self.layers = sorted(layers, key=lambda n: int(n) if n.isdigit() else 99)
-        self.hands = FromHere(Hands.HAIR)
+        self.hands = FromHere(SoundedBy.HAIR)
         self.divided = FromHere(value=False)
         self.jumps: list[tuple[Fraction, Jump]] = []
         self.repeat_from = Fraction(0)
@@ -142,7 +142,7 @@ class _Reader:
         if len(self.layers) > 1 or self.divided.ever(state=True):
             notices.append(self._voices_told())
         notices += self.signs.notices
-        if self.hands.ever(Hands.WOOD):
+        if self.hands.ever(SoundedBy.WOOD):
             notices.append("Where the wood strikes or strokes the string no hair is planned: col legno.")
         for index in dict.fromkeys(self.without_length):
             notices.append(f"Bar {found.measures[index].number}: a note that has no length is left out.")
@@ -158,7 +158,7 @@ class _Reader:
             hairpins=tuple(signs.hairpins),
             tempos=tempos,
             words=tuple(sorted(signs.words, key=lambda w: w.onset)),
-            stretches=(*signs.stretches, *signs.slowings(tempos)),
+            stretches=(*signs.stretches, *signs.changes_of_time(tempos)),
             repeats=(*found.repeats, *repeats_by_words(self.jumps, found.measures)),
             sections=tuple(sorted({*found.sections, *signs.sections})),
             transposed=self.state.transposed,
@@ -297,7 +297,7 @@ class _Reader:
             bow=next((_BOWS[sign] for sign in sorted(signs) if sign in _BOWS), None),
             tied=not grace and all(head.id in self.tied for head in heads),
             grace=grace,
-            plucked=self.hands.at(at) is not Hands.HAIR or bool(signs & _BY_FINGER),
+            plucked=self.hands.at(at) is not SoundedBy.HAIR or bool(signs & _BY_FINGER),
             repeated=repeated_in(node),
         )
         parent = node.getparent()

@@ -16,7 +16,7 @@ from pathway.core.music import (
     TempoMark,
     Words,
 )
-from pathway.core.technique.directions import in_time, slows
+from pathway.core.technique.directions import in_time, quickens, slows
 from pathway.core.technique.dynamic_words import dynamic_of, goes_on
 from pathway.core.technique.tempo_words import spoken_tempi, tempo_word_of
 from pathway.errors import ScoreError
@@ -25,6 +25,7 @@ from pathway.formats.musicxml_mending import TEMPI
 
 FERMATA = 1.6  # times the written length, our choice
 SLOWING = (1.1, 1.2, 1.35)  # thirds of a ritardando, our choice
+QUICKENING = (0.95, 0.9, 0.84)  # and of an accelerando
 LONGEST_CHANGE = Fraction(32)  # a cresc. without an end [quarters]
 LONGEST_SLOWING = Fraction(8)  # one without an end [quarters]
 
@@ -141,19 +142,20 @@ class Signs:
         marks = (TempoMark(t.onset, t.quarters, units.get(t.onset, beat), t.word) for t in tempi)
         return tuple(sorted(marks, key=lambda mark: mark.onset))
 
-    def slowings(self, tempi: Iterable[TempoMark]) -> list[Stretch]:
-        """Spread every ritardando up to the next word in time, the next tempo mark or a few beats."""
+    def changes_of_time(self, tempi: Iterable[TempoMark]) -> list[Stretch]:
+        """Spread every ritardando and accelerando up to the next word in time, the next tempo mark or a few beats."""
         found = []
         ends = [w.onset for w in self.words if in_time(w.text)] + [tempo.onset for tempo in tempi]
         last = self.measures[-1].onset + self.measures[-1].length
         for words in self.words:
-            if not slows(words.text):
+            factors = SLOWING if slows(words.text) else QUICKENING if quickens(words.text) else None
+            if factors is None:
                 continue
             end = min([e for e in ends if e > words.onset] + [words.onset + LONGEST_SLOWING, last])
-            third = (end - words.onset) / len(SLOWING)
+            third = (end - words.onset) / len(factors)
             found += [
                 Stretch(words.onset + i * third, words.onset + (i + 1) * third, factor)
-                for i, factor in enumerate(SLOWING)
+                for i, factor in enumerate(factors)
             ]
         return found
 

@@ -135,7 +135,7 @@ class ScoreFile:
         parts = self.parts
         if not parts:
             raise ScoreError("The score has no parts", advice="Choose another file.")
-        chosen = _choose(parts, wanted)
+        chosen = parts[0] if wanted is None and parts and self._several() else _choose(parts, wanted)
         if chosen is None:
             names = ", ".join(f"{p.number} {p.name}" for p in parts)
             raise NotFound(f"There is no part {wanted!r}", advice=f"Parts: {names}.")

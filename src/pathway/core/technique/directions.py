@@ -10,7 +10,7 @@ from pathway.core.technique.tempo_words import tempo_word_of
 from pathway.core.technique.written_short import goes_on_alike, marks_asked
 
 
-class Hands(StrEnum):
+class SoundedBy(StrEnum):
     """What sounds the string."""
 
     HAIR = "hair"
@@ -29,6 +29,10 @@ _TOGETHER = re.compile(
     r"\bunis(\.|ono\b|on\b)|\bnon div|\bzusammen\b|\bnicht geteilt|\ba 2\b|\bensemble\b", re.IGNORECASE
 )
 _SLOWING = re.compile(r"\b(rit|rall|riten|ritard|slargando|allarg|molto rit|c[ée]dez|langsamer werden)", re.IGNORECASE)
+_QUICKENING = re.compile(
+    r"\b(accel(\.|erando\b)|string(\.|endo\b)|affrett|stretto\b|pressez\b|en pressant|dr[äa]ngend|eilend)",
+    re.IGNORECASE,
+)
 _IN_TIME = re.compile(r"a tempo|tempo (i|primo)\b|au mouvement|im tempo", re.IGNORECASE)
 _JUMPS = (
     re.compile(r"\b(d\. ?c\.|da capo|vom anfang)", re.IGNORECASE),
@@ -39,7 +43,8 @@ _JUMPS = (
     re.compile(r"^\W*segno\W*$", re.IGNORECASE),
 )
 _PLAIN = re.compile(
-    r"^\W*(solo|soli|tutti|fine|v\.? ?s\.?|volti( subito)?|[ivx]+\.?|[a-z]?\d*\.?|attacca|bis|"
+    r"^\W*(sempre|pi[uù]|meno|molto|poco( a poco)?|assai|trio|var(iation)?\.? ?[\dIVX]*|minore|maggiore|intermezzo|"
+    r"introduzione|atta(c|cc)a( subito)?|solo|soli|tutti|fine|v\.? ?s\.?|volti( subito)?|[ivx]+\.?|[a-z]?\d*\.?|bis|"
     r"(1|2|3)(st|nd|rd|a|ª|\.)? ?(time|volta|x)?\.?)\W*$",
     re.IGNORECASE,
 )
@@ -56,13 +61,13 @@ class Jump(StrEnum):
     SEGNO = "segno"
 
 
-def hands_asked(text: str) -> Hands | None:
+def hands_asked(text: str) -> SoundedBy | None:
     """Return what sounds the string from here on, None where words do not say."""
     if _WOOD.search(text):
-        return Hands.WOOD
+        return SoundedBy.WOOD
     if _PLUCKED.search(text):
-        return Hands.FINGER
-    return Hands.HAIR if _BOWED.search(text) or _HAIR_AGAIN.search(text) else None
+        return SoundedBy.FINGER
+    return SoundedBy.HAIR if _BOWED.search(text) or _HAIR_AGAIN.search(text) else None
 
 
 def divides(text: str) -> bool | None:
@@ -75,6 +80,11 @@ def divides(text: str) -> bool | None:
 def slows(text: str) -> bool:
     """Whether the tempo is held back from here on."""
     return _SLOWING.search(text) is not None
+
+
+def quickens(text: str) -> bool:
+    """Whether the tempo is driven on from here on."""
+    return _QUICKENING.search(text) is not None
 
 
 def in_time(text: str) -> bool:
@@ -99,6 +109,7 @@ def understood(text: str) -> bool:
         or hands_asked(text) is not None
         or divides(text) is not None
         or slows(text)
+        or quickens(text)
         or in_time(text)
         or jump_of(text) is not None
         or _PLAIN.match(text) is not None

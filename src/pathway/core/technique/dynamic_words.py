@@ -26,10 +26,10 @@ _SPELLED = (
     (re.compile(r"\bforte\b", re.IGNORECASE), "f"),
     (re.compile(r"\bpiano\b", re.IGNORECASE), "p"),
 )
-_GROWS = re.compile(r"\b(cresc(\.|endo\b|\b)|rinforzando\b|anwachsend\b|augmentez\b)", re.IGNORECASE)
+_GROWS = re.compile(r"\b(cres(\.|c\.|cendo\b|c\b)|rinforzando\b|anwachsend\b|augmentez\b)", re.IGNORECASE)
 _FADES = re.compile(
-    r"\b(dim(\.|inuendo\b|in\.|\b)|decr(\.|esc\.?|escendo\b)|mor(endo\b|\.)|cal(ando\b|\.)|smorz(\.|ando\b)|"
-    r"perd(endosi\b|\.)|abnehmend\b|verklingend\b|diminuez\b|en diminuant\b)",
+    r"\b(dim(\.|inuendo\b|in\.|\b)|decr(\.|esc\.?|escendo\b)|mor(endo\b|\.)|cal(ando\b|\.)|smor(\.|z\.|zando\b|\b)|"
+    r"mancando\b|per(d?en)?d(o|osi|endosi)\b|perd\.|abnehmend\b|verklingend\b|diminuez\b|en diminuant\b)",
     re.IGNORECASE,
 )
 _NOT = re.compile(r"\b(non|senza|sans|ohne|nicht|without|no)\s+$", re.IGNORECASE)

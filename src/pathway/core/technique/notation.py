@@ -104,7 +104,8 @@ _TIP = r"(alla |a )?punta( d'arco)?|(de|[àa]) la pointe|an der spitze|at the (p
 _MUTED = r"con sord|avec sourd|mit d[äa]mpfer|\bmuted\b|with mute"
 _OPEN = r"senza sord|sans sourd|ohne d[äa]mpfer|without mute|mute off|[ôo]tez"
 _SOFT = (
-    r"\bdolc(e|issimo)\b|sotto voce|mezza voce|\bdoux\b|[àa] mi-?voix|\bzart\b|halber stimme|flautand|flautat|gently"
+    r"\bdol(\.|ce\b|cissimo\b)|sotto voce|mezza voce|\bdoux\b|[àa] mi-?voix|\bzart\b|halber stimme|flauta(nd|t)"
+    r"|gently"
 )
 _ENDS_SOFT = r"\bespr(\.|ess)|\bcantabile\b|\bausdrucksvoll\b|\bexpressif|con (forza|fuoco)|\bmarc(\.|ato)|\bfull tone"
 _SUL = re.compile(

@@ -9,7 +9,7 @@ from fractions import Fraction
 MOST_SLOW = 70  # beats a minute: slower words count the eighth in compound time, and the quarter in cut time
 COMPOUND = 0.8  # of a word's beats a minute that dotted beats take
 _CUT = 0.62  # of a word's quarters a minute that its halves take where the half is the beat
-FAR = 1.25  # times what a word means: a number further off contradicts it, our choice
+DENIED_FROM = 1.25  # times what a word means: a number further off contradicts it, our choice
 MORE, LESS = 1.15, 0.85  # più mosso, meno mosso
 _FURTHER, _TAMED = 0.10, 0.06  # what "molto" and "ma non troppo" change, away from and towards the middle [1]
 _MIDDLE = 100.0
@@ -55,7 +55,7 @@ class TempoWord:
         if self.kind is not Kind.SETS:
             return False
         slowest, fastest = (replace(self, beats=beats).quarters(beat, unit) for beats in (self.low, self.high))
-        return not slowest / FAR <= quarters <= fastest * FAR
+        return not slowest / DENIED_FROM <= quarters <= fastest * DENIED_FROM
 
 
 # usual, slowest and fastest, then the words; the first that fits counts, so that longer ones stand before shorter

@@ -42,8 +42,8 @@ def in_full(part: Part) -> Part:
     for words in part.words:
         if goes_on_alike(words.text):
             changed, bars = _alike(changed, words.onset)
-            if bars:
-                told.append(f"“{words.text}” in bar {part.bar_at(words.onset)}: {_taken(bars)} as the bar before it.")
+            does = f"{_taken(bars)} as the bar before it" if bars else "the bar before it has nothing to go on with"
+            told.append(f"“{words.text}” in bar {part.bar_at(words.onset)}: {does}.")
     return replace(changed, notices=(*changed.notices, *told)) if told else changed
 
 
