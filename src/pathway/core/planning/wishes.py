@@ -106,9 +106,6 @@ class Lock:
         Break | None, Says(acts=_SHAPES, key="slur", note="split: a new bow begins here; join: it goes on")
     ] = None
     string: Annotated[int | None, Says(acts=_SHAPES, note="0 is the lowest")] = None  # of the note itself
-    finger: Annotated[
-        int | None, Says(within=(0, 5), acts=_SHAPES, note="0 open or a harmonic, 1 to 4, 5 the thumb")
-    ] = None  # of the note itself
     lead: Annotated[Leading | None, Says(acts=_SHAPES, note="which voice of a double stop or chord leads")] = None
     chord: Annotated[Form | None, Says(acts=_SHAPES, note="how a chord is bowed")] = None
     exit: Annotated[Exit | None, Says(acts=_SHAPES, note="how the stroke ends")] = None
@@ -128,6 +125,9 @@ class Lock:
     from_air: Annotated[
         bool | None, Says(acts=_SHAPES, note="whether a stroke off the string lands on it")  # or starts on it
     ] = None
+    finger: Annotated[
+        int | None, Says(within=(0, 5), acts=_SHAPES, note="0 open or a harmonic, 1 to 4, 5 the thumb")
+    ] = None  # of the note itself
 
     @property
     def sounds(self) -> bool:
