@@ -1,5 +1,7 @@
 """What a fine teacher would expect of a plan, each in a small score of its own."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 
@@ -36,11 +38,10 @@ def test_even_quarters_stay_in_the_middle() -> None:
     ("bar", "meter"), [("(d4:8 e4 f4 g4 a4 b4 c5) d5", "4/4"), ("(d4:16 e4 f4 g4) (a4:16 b4 c5 d5) c5:16", "9/16")]
 )
 def test_a_remainder_is_brought_back(bar: str, meter: str) -> None:
-    """Uneven strokes over and over: every bar's remainder is shown, and the bow never leaves its hair for good."""
+    """Uneven strokes over and over: what a bar takes is brought back in it, or in the next one."""
     plan = plan_of("[mf] " + " | ".join([bar] * 8), meter=meter)
-    nets = [net for _, _, net in plan.totals.per_measure]
-    assert min(nets) < -0.01
-    assert max(nets) > 0.01
+    nets = [net for _, _, net in plan.totals.per_measure][1:-1]
+    assert min(max(map(abs, nets)), max(abs(one + other) for one, other in pairwise(nets))) < 0.01
     assert not [f for f in plan.findings if f.severity.value == "high"]
 
 

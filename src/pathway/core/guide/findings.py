@@ -123,6 +123,10 @@ SENTENCES: Mapping[str, str | Mapping[str, str]] = {
     "speed-spike": {
         "weak": "this note has to give back in {lasts_s:.1f} s what the bow before took. It goes {times} times as fast "
         "and will stick out.",
+        "light": "this note gives back in {lasts_s:.1f} s what the bow before took, {times} times as fast. Play it "
+        "light and further out, as planned: by itself it would be {by_itself_db:.0f} dB louder.",
+        "led": "the beat gets {times} times the speed of the note before it. Play it light, further out: "
+        "by itself it would be {by_itself_db:.0f} dB louder.",
         "bulge": "the beat gets {times} times the speed of the note before it, at the same dynamic: it will bulge.",
     },
     "stuck": "{strokes:.0f} strokes are played in the last {within_m:length} at the {end}; they would lie "

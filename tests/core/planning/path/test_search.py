@@ -143,7 +143,7 @@ def _turned(asked: PathProblem, known: Path, k: int) -> PathProblem:
 
 
 NONE = Groups(())
-ALONE = Company(120, NONE, NONE, (), ())
+ALONE = Company(120, NONE, NONE, (), (), (), ())
 
 
 @settings(max_examples=10)
@@ -181,7 +181,7 @@ def test_a_path_that_has_become_bad_is_left_after_an_edit() -> None:
     mirrored = replace(asked, direction_costs=asked.direction_costs[:, ::-1].copy())
     known = find_path(mirrored)
     after = _turned(asked, known, 50)
-    found = path_around(after, Company(100, NONE, NONE, (), ()), known, slice(50, 51))
+    found = path_around(after, Company(100, NONE, NONE, (), (), (), ()), known, slice(50, 51))
     assert after.total(known) > 2 * after.total(found)
     assert after.total(found) <= 1.006 * after.total(find_path(after))
 

@@ -6,7 +6,7 @@ import pytest
 
 from pathway.core.planning import Settings
 from pathway.core.planning.draft import Draft
-from pathway.core.planning.path import company, cost_loop, costs, grid, search, weights
+from pathway.core.planning.path import company, cost_loop, costs, grid, rows, search, weights
 from pathway.core.planning.path.problem import Path
 from pathway.core.planning.path.search import best_path
 from pathway.core.planning.weights import Weight
@@ -14,7 +14,7 @@ from pathway.core.planning.wishes import Link, Passage, Style
 from pathway.core.rig import preset
 from tests.helpers import HEADS, part_of
 
-ROOMS = (company, cost_loop, costs, grid, search)
+ROOMS = (company, cost_loop, costs, grid, rows, search)
 BETWEEN = {Link.FIRST: "", Link.CHANGE: "", Link.HOOK: "-", Link.RETAKE: ","}
 
 
@@ -45,7 +45,6 @@ def _told(path: Path) -> str:
     return "".join(BETWEEN[Link(link)] + ("n" if way > 0 else "v") for way, link in pairs)
 
 
-HALF_AND_HALF = "nvnvn-nv-vn-nvnv-vnvnvnvn-nv-vn-nvnv-vnv"
 CASES = {
     "SPEED": Case("[p] e4:2 e5:2>", "nv", "n,n", rig="early-violin", tempo=150),
     "LIMITS": Case("[f] d5:2d> | d5:2d>", "nv", "n,n", "3/4", "early-violin"),
@@ -80,10 +79,10 @@ CASES = {
     "HOOK_BASE": Case("[p] b4:2d. f4:8 r:8", "nv", "n-n"),
     "HOOK_PAIR": Case("[p] d5:2 g4:8d e5:16", "n-nv", "nvn", "3/4", tempo=120, out=1.0),
     "HOOK_SHORT": Case("[p] a4:2d | d5:2d.", "n-n", "nv", "3/4", "cello", out=1.0),
-    "HOOK_LONG": Case("[f] [>] d4:4 d5:2 a4:4 | d4:4 d5:2 a4:4", "nvnvnv", "nvn-nvn", rig="early-violin", out=1.0),
+    "HOOK_LONG": Case("[f] c5:8. c5:2d d4:8> | b4:4d e5:2 d4:8.", "nv-vnvn", "nvn-nvn", rig="cello", tempo=70, out=1.0),
     "LONG_SHORT": Case("[p] d5:2 g4:8d e5:16", "n-nv", "nvn", "3/4", tempo=120, out=5.0),
     "SHORT_NOTE": Case("[p] d4:16 a4:8> f4:2d g3+d4+b4:16", "n-nvn", "vnvn", rig="early-violin", tempo=90, out=0.01),
-    "LONG_STROKE": Case("[f] [>] d4:4 d5:2 a4:4 | d4:4 d5:2 a4:4", "nvnvnv", "nvn-nvn", rig="early-violin", out=9.0),
+    "LONG_STROKE": Case("[f] c5:16 e5:2d a4:8d. | d4:2 e5:2>", "nv-vnv", "nvn-nv", rig="cello", out=9.0),
     "ROLL": Case("[f] d4:4d g3+d4+b4:16 r:4 d4:16", "vn,n", "vn-n", "6/8", "bass-viol"),
     "RETAKE": Case("[f] f4:2 d5:2.", "nv", "n,n", rig="early-violin", tempo=90),
     "RETAKE_BASE": Case("[p] e4:2 e5:2>", "nv", "n,n", rig="early-violin", tempo=150),
@@ -95,9 +94,23 @@ CASES = {
     "LINK_MEMORY": Case("[mf] d4:2 r:4 | e5:2d", "n,n", "vn", "6/8", "early-violin", 70, out=9.0),
     "GIVING": Case("[p] e4:2 e5:2>", "nv", "n,n", rig="early-violin", tempo=150),
     "NO_TIME": Case("[f] d5:2d> | d5:2d>", "nv", "n,n", "3/4", "early-violin"),
-    "UNLIKE": Case("[mf] a4:2d> c5:8 d5:8 | a4:2d> c5:8 d5:8", "n-nvn-nv", "n-nvnvn", tempo=120),
-    "UNLIKE_PHRASE": Case("[p] b4:2 d5:2 | e5:1 | b4:2 d5:2 | e5:1", "nvn,nvn", "nvnvnv", tempo=70),
-    "MIXED": Case("[mf] " + " | ".join(["d4:8d e4:16 " * 4] * 4), "n-nv-v" * 8, HALF_AND_HALF, tempo=100),
+    "UNLIKE": Case("[p] a4:2 a4:4d e4:8 | b4:2 c5:4d d4:8", "nv-vnv-v", "nv-vnvn", tempo=120),
+    "UNLIKE_PHRASE": Case("[mf] d5:1. | b4:2. c5:2 | d5:1. | b4:2. c5:2", "nvn,nvn", "nvnv-vn", rig="cello"),
+    "UNLIKE_BAR": Case(
+        "[f] b4:4d d4:4 e5:8d d4:16. d5:8 | e5:2d e4:16 e5:8d. | b4:4d d4:4 e5:8d d4:16. d5:8",
+        "nvnvnvnvnvnvn",
+        "nvnvnvnvnvn-nv",
+    ),
+    "ROW_EVEN": Case(
+        "[mf] " + " | ".join(["e4:4. a4:2d"] * 5), "nv-vn-nv-vn-nv", "nvnvnvnvnv", rig="early-violin", tempo=90
+    ),
+    "ROW_LEFT": Case("[p] " + " | ".join(["e4:4. d5:2d"] * 5), "nvnvnvnvnv", "nvnvnv,nvnv", rig="cello", tempo=70),
+    "MIXED": Case(
+        "[f] e5:4d e5:8 d4:4d> d4:8 | d4:4d e5:8 c5:4d a4:8 d5:4d a4:8 d5:4d e5:8",
+        "n-nv-vn-nv-vn-nv-v",
+        "nvnvn-nvnv-vnv",
+        tempo=120,
+    ),
     "SEAM": Case("[p] |: e4:4d. d4:8> d5:8d d5:8 r:8d :|", "nvnv", "n-nvn", rig="cello", tempo=120),
 }
 

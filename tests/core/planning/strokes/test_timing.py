@@ -66,7 +66,8 @@ def test_a_glance_at_some_notes_shows_them_as_one_at_all_of_them_does() -> None:
         assert len(seen.strokes) < len(whole.strokes) / 2
         for id_ in around:
             one, other = whole.note[id_], seen.note[id_]
-            assert (one.stroke, one.onset, one.sounding) == (other.stroke, other.onset, other.sounding)
+            assert (one.stroke, one.onset) == (other.stroke, other.onset)
+            assert one.sounding == pytest.approx(other.sounding, abs=0.005)  # a way through the air as long, to a cm
             assert whole.stroke[one.stroke or ""].direction is seen.stroke[other.stroke or ""].direction
             assert one.end == pytest.approx(other.end, abs=0.01)
 

@@ -12,7 +12,9 @@ from pathway.core.planning.wishes import Link
 from pathway.core.technique.endings import Exit
 
 BULGE, ALIKE = 2.0, 1.0  # times the speed before, onto a beat as loud as it [1]; [dB]
-SPIKE, SPIKE_PREFERRED, SPIKE_NEIGHBOUR, SPIKE_REST = 1.35, 1.2, 1.35, 0.2
+SPIKE, SPIKE_PREFERRED, SPIKE_REST = 1.35, 1.2, 0.2
+LIGHT_FROM, HELD = 0.25, 1.0  # a note as long as this can be played lightly [s]; its level is held within this [dB]
+FLICKED = 0.15  # a hooked note shorter than this goes along [s]
 STUCK_COUNT, STUCK_TIME, STUCK_WITHIN, STUCK_BEYOND = 3, 0.5, 0.2, 0.04  # strokes; [s]; of the hair; [m]
 SEVERAL = 3  # pairs under a fade of their own that make a manner
 NO_GAP, BURIED = 0.03, 2.0  # [s]; [dB]
@@ -71,20 +73,22 @@ def _spikes(scene: Scene) -> Iterator[Finding]:
     strokes = scene.draft.columns
     weak = strokes.weak & strokes.sung & (problem.rest <= SPIKE_REST)
     weak[0] = False
+    weak &= ~((scene.path.links == Link.HOOK) & (problem.moving < FLICKED))
     before = np.append(speeds[0], speeds[:-1])
-    after = np.append(speeds[1:], speeds[-1])
     hurries = np.log(speeds / before) - problem.wanted_step > np.log(SPIKE)
-    over = speeds > SPIKE_PREFERRED * problem.preferred
-    over |= (speeds > SPIKE_NEIGHBOUR * np.minimum(before, after)) & (speeds > problem.preferred)
-    over &= speeds > before
-    bulges = ~strokes.weak & strokes.sung & (problem.rest <= SPIKE_REST) & over & _alike_before(scene)
+    over = (speeds > SPIKE_PREFERRED * problem.preferred) & (speeds > before) & _alike_before(scene)
+    bulges = ~strokes.weak & strokes.sung & (problem.rest <= SPIKE_REST) & over
     bulges[0] = False
     bulges &= np.log(speeds / before) - problem.wanted_step > np.log(BULGE)
+    off = np.maximum.reduceat(np.abs(scene.columns.off), scene.firsts[:-1])
+    light = (problem.moving >= LIGHT_FROM) & (off < HELD)  # weight and lane hold the level, and there is time for them
     for flags, how in ((weak & hurries & over, "weak"), (bulges, "bulge")):
         for k in where(flags):
             lasts = scene.strokes[k].finish - scene.strokes[k].begin
             numbers = {"lasts_s": lasts, "speed_m_s": float(speeds[k]), "before_m_s": float(speeds[k - 1])}
-            yield scene.finding(Code.SPEED_SPIKE, Severity.MEDIUM, k, {"how": how}, **numbers)
+            numbers["by_itself_db"] = 20 * float(np.log10(speeds[k] / speeds[k - 1]))
+            told = ("light" if how == "weak" else "led", Severity.LOW) if light[k] else (how, Severity.MEDIUM)
+            yield scene.finding(Code.SPEED_SPIKE, told[1], k, {"how": told[0]}, **numbers)
 
 
 def _alike_before(scene: Scene) -> BoolArray:

@@ -3,7 +3,7 @@
 All of it needs a path to look at, so it enters in the second pass.
 """
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -15,7 +15,8 @@ from pathway.core.arrays import FloatArray, IntArray
 from pathway.core.music import Part
 from pathway.core.planning.path.costs import pairs_in
 from pathway.core.planning.path.problem import Path, PathProblem
-from pathway.core.planning.path.weights import MIXED, SEAM, UNLIKE, UNLIKE_PHRASE
+from pathway.core.planning.path.rows import Row, kept_in, rows_of
+from pathway.core.planning.path.weights import MIXED, SEAM, UNLIKE, UNLIKE_BAR, UNLIKE_PHRASE
 from pathway.core.planning.strokes.columns import StrokeColumns
 from pathway.core.planning.strokes.segments import Segment
 from pathway.core.planning.wishes import Link
@@ -71,6 +72,8 @@ class Company:
     count: int  # of strokes
     twins: Groups  # at one place of like bars
     phrases: Groups  # at one place of a phrase of several bars that returns note by note
+    same: Sequence[Sequence[Sequence[int]]]  # bars that return note by note, each by its strokes
+    rows: Sequence[Row]  # like bars that follow each other
     runs: Sequence[Sequence[int]]  # the short ones of pairs in a row
     seams: Sequence[Seam]
 
@@ -80,7 +83,9 @@ class Company:
         bars = _bars_of(columns)
         rhythms = _rhythms_of(columns, bars)
         alike = Groups(_twins_of(bars, rhythms)), Groups(_phrases_of(segments, bars, rhythms))
-        return cls(len(segments), *alike, runs_of(segments, columns), seams_of(part, segments))
+        rows = rows_of(bars, rhythms)
+        same = _same(segments, bars, rhythms, rows)
+        return cls(len(segments), *alike, same, rows, runs_of(segments, columns), seams_of(part, segments))
 
     @cached_property
     def figure(self) -> dict[int, int]:
@@ -96,6 +101,12 @@ class Company:
             every = self.phrases.every
             costs[every] = 0.0
             costs[every, np.where(self.phrases.most(path) > 0, 1, 0)] = UNLIKE_PHRASE
+        for bars in self.same:
+            told = Counter(tuple(path.directions[list(bar)].tolist()) for bar in bars)
+            most = np.array(told.most_common(1)[0][0])
+            every = np.array(bars)
+            costs[every] = 0.0
+            costs[every, np.where(most > 0, 1, 0)] = UNLIKE_BAR
         for seam in (seam for seam in self.seams if seam.rest < FREE):
             costs[seam.last, 0 if path.directions[seam.first] > 0 else 1] += SEAM
         return costs
@@ -108,7 +119,8 @@ class Company:
             path: of all.
             span: which strokes the problem is of.
         """
-        return self.liked_by(self.keeping_ways(problem, self.hooked(path), span), path, span)
+        kept = kept_in(self.keeping_ways(problem, self.hooked(path), span), self.rows, path, span)
+        return self.liked_by(kept, path, span)
 
     def liked_by(self, problem: PathProblem, path: Path, span: slice = slice(None)) -> PathProblem:
         """Return the problem in which it costs to turn other bows than most strokes in company have on a path."""
@@ -169,6 +181,18 @@ def _phrases_of(segments: Sequence[Segment], bars: Sequence[list[int]], rhythms:
                     taken |= {*group}
                     found.append(group)
     return found
+
+
+def _same(
+    segments: Sequence[Segment], bars: Sequence[list[int]], rhythms: Sequence[bytes], rows: Sequence[Row]
+) -> list[list[list[int]]]:
+    """Return groups of bars that return note by note, two strokes or more in each; a row looks to itself."""
+    inside = {bar[0] for row in rows for bar in row.bars}
+    alike: dict[object, list[list[int]]] = defaultdict(list)
+    for bar, rhythm in zip(bars, rhythms, strict=True):
+        if len(bar) > 1 and bar[0] not in inside:
+            alike[rhythm, _melody(segments, bar)].append(bar)
+    return [group for group in alike.values() if len(group) > 1]
 
 
 def _rhythms_of(columns: StrokeColumns, bars: Sequence[list[int]]) -> list[bytes]:

@@ -9,6 +9,7 @@ from pathway.core.planning.path.costs import with_inertia
 from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import refine
+from pathway.core.planning.path.rows import laid_in
 from pathway.core.planning.path.weights import WORTH_TURNING
 
 _NEAR = 12  # strokes on each side of an edit that make room for it
@@ -25,7 +26,9 @@ def best_path(problem: PathProblem, company: Company) -> Path:
     return find_path(_in_company(problem, company, lambda asked: grid_path(asked, COARSE)))
 
 
-def _in_company(problem: PathProblem, company: Company, look: Callable[[PathProblem], Path]) -> PathProblem:
+def _in_company(
+    problem: PathProblem, company: Company, look: Callable[[PathProblem], Path], window: slice = slice(None)
+) -> PathProblem:
     """Return the problem in which strokes look to each other, as a first look at it tells.
 
     Runs of long and short are looked at both ways, all hooked and all apart, and keep the better one.
@@ -33,7 +36,8 @@ def _in_company(problem: PathProblem, company: Company, look: Callable[[PathProb
     if company.runs:
         apart, together = (look(company.keeping_ways(problem, [way] * len(company.runs))) for way in (False, True))
         problem = company.keeping_ways(problem, company.better_hooked(problem, apart, together))
-    return company.liked_by(problem, look(problem))
+    first = look(problem)
+    return company.liked_by(laid_in(problem, company.rows, first, window), first)
 
 
 def path_around(problem: PathProblem, company: Company, known: Path, changed: slice) -> Path:
@@ -61,7 +65,7 @@ def path_around(problem: PathProblem, company: Company, known: Path, changed: sl
     while True:
         window = _around(changed, reach, len(problem))
         look = partial(_searched, known=path, window=window, rough=True)
-        anew = _searched(_in_company(problem, company, look), path, window)
+        anew = _searched(_in_company(problem, company, look, window), path, window)
         if cost(anew) >= (1 - WORTH_TURNING) * cost(path):
             return path
         path = anew

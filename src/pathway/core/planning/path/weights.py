@@ -64,5 +64,8 @@ NO_TIME = Weight(40.0, "cost for the share", "More than it can give is taken onl
 # in company, once there is a path to look at
 UNLIKE = Weight(0.25, "cost a stroke", "Like bars are bowed alike.", _TRIED)
 UNLIKE_PHRASE = Weight(0.4, "cost a stroke", "A phrase that returns is bowed as before.", _TRIED)
+UNLIKE_BAR = Weight(2.5, "cost a stroke", "A bar that returns note by note is bowed as most often.")
+ROW_EVEN = Weight(0.3, "cost for e²", "In a row the short way back is quick and light.")
+ROW_LEFT = Weight(6.0, "cost a stroke", "A bar of a row is bowed as the others.")
 MIXED = Weight(2.0, "cost a pair", "A run of long and short keeps one way, hooked or separate.", _TRIED)
 SEAM = Weight(0.5, "cost", "A repeat comes round to its own beginning.", _TRIED)
