@@ -179,7 +179,9 @@ def _require(field: str, values: FloatArray, below: float, unit: str) -> None:
 
 
 def swing(speed: Floats, beta: Floats, pitch: Floats) -> Floats:
-    """Return how far a cleanly bowed string swings to each side at its middle, v/(4βf) [m].
+    """Return how far a cleanly bowed string swings to each side at its middle, v/(8βf) [m].
+
+    Under the bow it moves v(1 − β)/f from one side to the other, on a parabola of which that place has 4β(1 − β).
 
     Args:
         speed: v, of the bow [m/s].
@@ -189,7 +191,7 @@ def swing(speed: Floats, beta: Floats, pitch: Floats) -> Floats:
     Source:
         Two straight pieces of string about a running corner: Cremer, The Physics of the Violin (1984).
     """
-    return speed / (4 * beta * pitch)
+    return speed / (8 * beta * pitch)
 
 
 def drive(speed: Floats, beta: Floats, string: SoundingString) -> FloatArray:

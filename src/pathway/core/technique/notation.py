@@ -11,7 +11,7 @@ from pathway.core.technique.stroke_types import STROKE_TYPES, StrokeType
 from pathway.core.technique.tempo_words import tempo_word_of
 
 PORTATO_BELOW = 3.5  # notes a second: slower dots under a slur are a portato
-_SPICCATO = (3.5, 9.0)  # notes a second at which a dot alone leaves the string
+_SPICCATO, _SPRINGS = (3.5, 9.0), 13.0  # notes a second at which a dot alone leaves the string; to which it springs
 SPICCATO_UP_TO = 4.0  # louder dots stay on it [dB]
 
 
@@ -182,9 +182,10 @@ def type_of(marks: Collection[Mark], notes_in_stroke: int, notes_per_second: flo
     elif Mark.WEDGE in marks or (accented and Mark.DOT in marks):
         key = "martele"
     elif Mark.DOT in marks:
-        off = _SPICCATO[0] <= notes_per_second <= _SPICCATO[1] and level_db <= SPICCATO_UP_TO and Mark.DASH not in marks
+        off = _SPICCATO[0] <= notes_per_second <= _SPRINGS and level_db <= SPICCATO_UP_TO and Mark.DASH not in marks
+        thrown = "spiccato" if notes_per_second <= _SPICCATO[1] else "sautille"
         quick = notes_per_second > (STROKE_TYPES["short-detache"].most_per_second or 0)
-        key = "spiccato" if off else "detache" if quick else "short-detache"
+        key = thrown if off else "detache" if quick else "short-detache"
     else:
         key = "porte" if Mark.DASH in marks else "detache"
     return STROKE_TYPES[key]

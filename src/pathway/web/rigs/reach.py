@@ -84,7 +84,7 @@ class ReachView:
 
     @property
     def swings(self) -> list[Swing]:
-        """Return v/(4βf), how far each open string swings to either side at its middle in a plain mezzo-forte."""
+        """Return v/(8βf), how far each open string swings to either side at its middle in a plain mezzo-forte."""
         instrument, found = self.rig.instrument, []
         for i, string in enumerate(instrument.strings):
             way = float(swing(PLAIN_SPEED, plain_place(instrument, i), frequency(string.midi)))
