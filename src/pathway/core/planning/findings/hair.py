@@ -14,7 +14,7 @@ from pathway.core.technique.endings import Exit
 BULGE, ALIKE = 2.0, 1.0  # times the speed before, onto a beat as loud as it [1]; [dB]
 SPIKE, SPIKE_PREFERRED, SPIKE_REST = 1.35, 1.2, 0.2
 LIGHT_FROM, HELD = 0.25, 1.0  # a note as long as this can be played lightly [s]; its level is held within this [dB]
-FLICKED = 0.15  # a hooked note shorter than this goes along [s]
+WORTH_A_WORD = 4.0  # by which such a note would be louder by itself [dB]
 STUCK_COUNT, STUCK_TIME, STUCK_WITHIN, STUCK_BEYOND = 3, 0.5, 0.2, 0.04  # strokes; [s]; of the hair; [m]
 SEVERAL = 3  # pairs under a fade of their own that make a manner
 NO_GAP, BURIED = 0.03, 2.0  # [s]; [dB]
@@ -73,7 +73,6 @@ def _spikes(scene: Scene) -> Iterator[Finding]:
     strokes = scene.draft.columns
     weak = strokes.weak & strokes.sung & (problem.rest <= SPIKE_REST)
     weak[0] = False
-    weak &= ~((scene.path.links == Link.HOOK) & (problem.moving < FLICKED))
     before = np.append(speeds[0], speeds[:-1])
     hurries = np.log(speeds / before) - problem.wanted_step > np.log(SPIKE)
     over = (speeds > SPIKE_PREFERRED * problem.preferred) & (speeds > before) & _alike_before(scene)
@@ -87,8 +86,11 @@ def _spikes(scene: Scene) -> Iterator[Finding]:
             lasts = scene.strokes[k].finish - scene.strokes[k].begin
             numbers = {"lasts_s": lasts, "speed_m_s": float(speeds[k]), "before_m_s": float(speeds[k - 1])}
             numbers["by_itself_db"] = 20 * float(np.log10(speeds[k] / speeds[k - 1]))
-            told = ("light" if how == "weak" else "led", Severity.LOW) if light[k] else (how, Severity.MEDIUM)
-            yield scene.finding(Code.SPEED_SPIKE, told[1], k, {"how": told[0]}, **numbers)
+            if not light[k]:
+                yield scene.finding(Code.SPEED_SPIKE, Severity.MEDIUM, k, {"how": how}, **numbers)
+            elif numbers["by_itself_db"] >= WORTH_A_WORD:
+                facts = {"how": "light" if how == "weak" else "led"}
+                yield scene.finding(Code.SPEED_SPIKE, Severity.LOW, k, facts, **numbers)
 
 
 def _alike_before(scene: Scene) -> BoolArray:

@@ -19,7 +19,6 @@ from pathway.core.technique.voicings import is_hard, pitch_names, trouble_with, 
 
 FAR_UP = 11  # semitones up a string that are more than a seventh
 A_CHORD = 3  # notes
-FAR_OFF = 4.0  # lanes by which a carried-over angle matters wherever it is
 TURNING_TIME = 0.30  # in which any hand turns the stick [s], our estimate
 JUMP_TIME = 0.12  # that the bow needs to leave two strings and be on two others [s], our estimate
 HARD_IN_A_ROW = 6  # crossings on the hard way round, one after the other, that are worth a word
@@ -92,17 +91,16 @@ def _skips(scene: Scene) -> Iterator[Finding]:
 
 
 def _carried(scene: Scene) -> Iterator[Finding]:
-    """Leaps after which the old direction of the stick would lead the hair off.
+    """The leap of a piece after which the old direction of the stick would lead the hair off furthest.
 
-    Far ones are told wherever they are, of the others only the worst of the piece. To the neighbouring string every
-    player turns it by habit.
+    It is an estimate of ours, and told once. To the neighbouring string every player turns it by habit.
     """
     columns = scene.crossed.columns
     quick = np.flatnonzero((columns.drift != 0) & (columns.skips > 0) & (columns.time < TURNING_TIME))
     if not quick.size:
         return
     lanes = _lanes_off(scene, quick)
-    for crossing in scene.crossed.at(quick[(lanes >= FAR_OFF) | ((lanes == lanes.max()) & (lanes > 1))].tolist()):
+    for crossing in scene.crossed.at([int(quick[lanes.argmax()])] if lanes.max() > 1 else []):
         numbers, facts = {"turn_rad": crossing.turn, "drift_m": crossing.drift}, _between(scene, crossing)
         ids = (crossing.from_note, crossing.to_note)
         yield Finding(Code.ANGLE_CARRIED, Severity.LOW, ids, _bar(scene, crossing), numbers, facts)
