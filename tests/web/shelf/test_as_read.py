@@ -11,7 +11,7 @@ from tests.web.asking import HTMX
 def _brought(client: TestClient, data: bytes, **more: str) -> tuple[str, str]:
     """Return the question at the import, and the answer to it."""
     asked = client.post("/imports", files={"file": ("Walk.musicxml", data)}, headers=HTMX).text
-    token = re.search(r'hx-post="/imports/(\w+)"', asked)
+    token = re.search(r'hx-post="/imports/([^"/]+)"', asked)
     assert token is not None
     answer = client.post(f"/imports/{token[1]}", data={"part": "1", "rig": "violin", **more}, headers=HTMX)
     return asked, answer.headers.get("HX-Redirect", "") or answer.text

@@ -98,11 +98,11 @@ def test_demo_pieces_come_once_and_stay_as_the_player_left_them(pieces: Pieces) 
 
 
 def test_the_demo_shows_what_it_is_meant_to(pieces: Pieces) -> None:
-    """In the viola piece the bow runs out; the bass line's remainder adds up."""
+    """In the viola piece the bow runs out; in the bass line a short note has to give back what a long one took."""
     load_demo(pieces)
     found = {entry.title: entry.summary.findings for entry in pieces.shelf() if entry.summary}
     assert found["Slack Water"]["medium"] >= 1
-    assert found["The Ferry's Ledger"]["medium"] >= 1
+    assert found["The Ferry's Ledger"]["low"] >= 1
 
 
 def test_a_tempo_is_asked_for_where_none_is_printed(client: TestClient) -> None:
