@@ -68,6 +68,7 @@ _CHORDS: Mapping[str, str] = {
     "too low": "goes below the lowest string with {low}",
     "one string": "has {low} and {high} on one string",
     "spread": "leaves a silent string between, or is spread too wide for one hand",
+    "beyond": "lies further apart than a hand holds: in {position} its fingers span {spans} semitones",
 }
 
 

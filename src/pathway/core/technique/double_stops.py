@@ -18,6 +18,7 @@ import numpy as np
 from pathway.core.arrays import FloatArray
 from pathway.core.physics.string import CORE_FROM, ForceWindow, SoundingString, StringRow, force_window, level_db
 
+LED_BELOW = {12, 15, 16}  # semitones: octaves and tenths are tuned, and led, from below
 UNDER = 3.0  # that the second voice is wanted below the lead [dB]
 LEAD_LEVEL, SECOND_LEVEL, LEAD_PLACE, SECOND_PLACE = 3.0, 1.0, 20.0, 10.0
 _TOO_LIGHT = 400.0
@@ -38,6 +39,12 @@ class Leading(StrEnum):
     def of(self, count: int) -> int:
         """Return which of some voices it is, counted from the top; the middle of two is the lower one."""
         return {Leading.TOP: 0, Leading.MIDDLE: count // 2, Leading.BOTTOM: count - 1}[self]
+
+
+def usual_lead(pitches: Sequence[int]) -> Leading:
+    """Return which voice of some pitches leads where nobody says: the top one; of octaves and tenths the lower."""
+    high, *low = pitches
+    return Leading.BOTTOM if len(low) == 1 and high - low[0] in LED_BELOW else Leading.TOP
 
 
 @dataclass(frozen=True)

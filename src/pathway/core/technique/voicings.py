@@ -20,6 +20,7 @@ class WhyHard(StrEnum):
     TOO_LOW = "too low"
     ONE_STRING = "one string"  # holds two of its notes
     SPREAD = "spread"  # a silent string between, or too wide for a hand
+    BEYOND = "beyond"  # the hand's frame where it lies
 
 
 @dataclass(frozen=True, slots=True)

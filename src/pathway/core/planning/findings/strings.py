@@ -1,10 +1,11 @@
 """Findings about the way from string to string, double stops and chords."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 
 import numpy as np
 
 from pathway.core.arrays import BoolArray, FloatArray, IntArray
+from pathway.core.guide.positions import position_name
 from pathway.core.music import pitch_name
 from pathway.core.physics.geometry import FASTEST_HAND, ROLL_TIME
 from pathway.core.physics.string import FURTHEST, lane_step
@@ -15,10 +16,12 @@ from pathway.core.planning.note_plan import NotePlan, Tone, Voice
 from pathway.core.planning.notes.tone import tone_class
 from pathway.core.planning.strokes.hand import FIRST
 from pathway.core.technique.double_stops import LOST, OVERRUN
-from pathway.core.technique.voicings import is_hard, pitch_names, trouble_with, voicings_of
+from pathway.core.technique.fingers import OPEN
+from pathway.core.technique.voicings import WhyHard, is_hard, pitch_names, trouble_with, voicings_of
 
 FAR_UP = 11  # semitones up a string that are more than a seventh
 A_CHORD = 3  # notes
+STRETCHES = 3  # semitones beyond its frame that a large hand stretches for a tenth
 TURNING_TIME = 0.30  # in which any hand turns the stick [s], our estimate
 JUMP_TIME = 0.12  # that the bow needs to leave two strings and be on two others [s], our estimate
 HARD_IN_A_ROW = 6  # crossings on the hard way round, one after the other, that are worth a word
@@ -186,6 +189,24 @@ def _outside(scene: Scene) -> Iterator[Finding]:
         yield Finding(Code.OUTSIDE, Severity.HIGH, (event.id,), bar, numbers, facts)
 
 
+def _beyond_the_hand(scene: Scene, curtailed: Collection[int]) -> Iterator[Finding]:
+    """Double stops and chords of which no finger reaches a note while others hold the rest."""
+    instrument, event = scene.draft.rig.instrument, scene.draft.played.event
+    for i in where(scene.columns.voices > 1):
+        fingers = scene.draft.placement(i).fingers
+        if i in curtailed or None not in fingers:
+            continue
+        note = scene.notes[i]
+        pitches, span = event[note.id].pitches, instrument.frame(max(note.position, 1))
+        facts = trouble_with(pitches, instrument).facts
+        facts |= {"why": WhyHard.BEYOND.value, "spans": str(span)}
+        facts["position"] = position_name(note.position, instrument)
+        numbers = {"notes": float(len(pitches)), "planned": float(len(note.voices))}
+        stopped = [voice.midi - instrument.strings[voice.string].midi for voice in note.voices if voice.finger != OPEN]
+        severity = Severity.LOW if max(stopped) - min(stopped) <= span + STRETCHES else Severity.HIGH
+        yield Finding(Code.CHORD_OUT_OF_REACH, severity, (note.id,), note.measure, numbers, facts)
+
+
 def _unplayable(scene: Scene) -> Iterator[Finding]:
     """Chords that no bow can play as they stand, with an easier voicing."""
     instrument, event = scene.draft.rig.instrument, scene.draft.played.event
@@ -202,6 +223,7 @@ def _unplayable(scene: Scene) -> Iterator[Finding]:
             facts = {"chord": pitch_names(chord), "easier": pitch_names(easier[0]), "lost": pitch_names(lost)}
             numbers = {"notes": float(len(chord))}
             yield Finding(Code.CHORD_HARD, Severity.LOW, (note.id,), note.measure, numbers, facts)
+    yield from _beyond_the_hand(scene, curtailed)
     for i in curtailed:
         note = scene.notes[i]
         pitches = event[note.id].pitches

@@ -45,7 +45,7 @@ class Ask:
     stress: Stress = BY_METER
     gap: float | None = None
     keep_back: float | None = None  # only on a passage's last note [m]
-    lead: Leading = Leading.TOP
+    lead: Leading | None = None  # the usual one
     chords: Form = Form.PAIRS
     passage: int | None = None  # index in the order of the music
     first_bar: int = 0  # of the passage, for bars in groups

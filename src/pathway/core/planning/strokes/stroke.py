@@ -8,6 +8,7 @@ from pathway.core.music import Part
 from pathway.core.planning.strokes.placement import Placement
 from pathway.core.planning.strokes.segments import FIRST_BEAT, Segment, first_notes, strength_at
 from pathway.core.planning.wishes import Lock
+from pathway.core.technique.double_stops import usual_lead
 
 
 class Stroke(Segment, frozen=True):
@@ -47,7 +48,8 @@ def on_strings(
         own = tuple(placements[first : first + len(segment.notes)])
         if any(len(one.strings) > 1 for one in own):
             pairs = zip(segment.notes, own, strict=True)
-            own = tuple(one.led(leads.get(note.event.id, note.ask.lead)) for note, one in pairs)
+            asked = ((leads.get(note.event.id) or note.ask.lead, one) for note, one in pairs)
+            own = tuple(one.led(lead or usual_lead(one.pitches)) for lead, one in asked)
         return Stroke.of(segment, own)
 
     firsts = first_notes(segments).tolist()
