@@ -18,7 +18,7 @@ from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.weights import EVEN, ROW_EVEN, ROW_LEFT
 from pathway.core.planning.wishes import Link
 
-LEAST_ROW, PAIR = 3, 2  # bars
+LEAST_ROW = 3  # bars
 LOOKED_AT_BY = 1.5 * COARSE  # places that a figure is looked for at [m]
 DRIFT = 0.04  # between the inner bars of a row: more than this has to be brought back some time [m]
 TRIED, FROM_PLACES = 3, 5  # bars on which a candidate is looked at; places on the hair from which it is
@@ -60,9 +60,7 @@ class Row:
     def drifts(self, path: Path) -> bool:
         """Whether its inner bars begin further and further along the hair on a path."""
         starts = path.starts[[bar[0] for bar in self.bars[1:-1]]]
-        return (
-            len(starts) > 1 and float(min(np.ptp(starts), np.ptp(starts[::2]) if len(starts) > 2 else np.inf)) > DRIFT
-        )
+        return bool(min(np.ptp(starts), np.ptp(starts[::2])) > DRIFT)
 
     def _told(self, path: Path) -> list[tuple[int, Way]]:
         """Return the ways of its bars with the direction that each begins in; where bars turn, as if they did not."""
