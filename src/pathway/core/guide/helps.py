@@ -4,13 +4,14 @@ from collections.abc import Mapping, Sequence
 
 from pathway.core.guide.speech import PLAIN, Speech
 
+_TEXT = ", other than printed"  # what changes the text is called so
 _LINES = {
     "unlock": "Leave the stroke at {place}, to the plan again",
     "unlock-all": "Leave these {count} notes to the plan again",
-    "split": "Begin a new bow at {place}",
+    "split": "Begin a new bow at {place}" + _TEXT,
     "as-proposed": "Change the bow at {place}, as proposed",
-    "join": "Slur it to the note before",
-    "hook": "Hook it: go on in the same direction after a stop",
+    "join": "Slur it to the note before" + _TEXT,
+    "hook": "Hook it: go on in the same direction after a stop" + _TEXT,
     "retake": "Lift and set the bow again before it",
     "change": "Stay on the string and turn the bow",
     "turn": "Begin it on the {bow}",

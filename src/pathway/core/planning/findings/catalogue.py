@@ -60,7 +60,7 @@ class AboutCode:
     """What is known of one code."""
 
     station: WorkedOn
-    makers: tuple[Maker, ...]  # the likeliest first
+    makers: tuple[Maker, ...]  # what a teacher says first; last what changes the text: hooks, slurs, new bows
     once: Once = Once.FIGURE
     whole_piece: bool = False  # concerns the piece: a trial on a few strokes cannot judge it
     spans_bars: bool = False  # may go over a bar line or two by itself
@@ -69,25 +69,25 @@ class AboutCode:
 
 
 M, S = Maker, WorkedOn
-_TONE = (M.LANE, M.WEIGHT, M.PLACE, M.STRING, M.PROFILE, M.SPLIT, M.SOFTER, M.TURN, M.TYPE)
+_TONE = (M.LANE, M.WEIGHT, M.PLACE, M.STRING, M.PROFILE, M.SOFTER, M.TURN, M.TYPE, M.SPLIT)
 
 CATALOGUE: Mapping[Code, AboutCode] = {
-    Code.RUNS_OUT: AboutCode(S.BOWING, (M.SPLIT, M.RETAKE, M.TURN, M.SOFTER, M.TEMPO), spans_bars=True),
-    Code.SPEED_SPIKE: AboutCode(S.BOWING, (M.HOOK, M.JOIN, M.RETAKE, M.ENDING, M.TURN, M.SOFTER)),
-    Code.STUCK: AboutCode(S.BOWING, (M.RETAKE, M.HOOK, M.PLACE, M.TURN, M.JOIN), spans_bars=True, strains=True),
+    Code.RUNS_OUT: AboutCode(S.BOWING, (M.PROFILE, M.SOFTER, M.TURN, M.RETAKE, M.TEMPO, M.SPLIT), spans_bars=True),
+    Code.SPEED_SPIKE: AboutCode(S.BOWING, (M.PLACE, M.SOFTER, M.TURN, M.RETAKE, M.HOOK, M.JOIN)),
+    Code.STUCK: AboutCode(S.BOWING, (M.PLACE, M.RETAKE, M.TURN, M.HOOK, M.JOIN), spans_bars=True, strains=True),
     Code.RETAKE_NO_TIME: AboutCode(S.BOWING, (M.ENDING, M.CHANGE, M.HOOK)),
-    Code.BURIED_NOTE: AboutCode(S.BOWING, (M.ENDING, M.GAP, M.JOIN, M.HOOK, M.LANE)),
+    Code.BURIED_NOTE: AboutCode(S.BOWING, (M.ENDING, M.GAP, M.LANE, M.HOOK, M.JOIN)),
     Code.FADE_LITERAL: AboutCode(S.MUSIC, (M.ACCENTS, M.TYPE), whole_piece=True, spans_bars=True),
-    Code.REPEAT_SEAM: AboutCode(S.BOWING, (M.TURN, M.HOOK, M.PLACE), whole_piece=True),
-    Code.MIXED_RUN: AboutCode(S.BOWING, (M.HOOK, M.CHANGE)),
+    Code.REPEAT_SEAM: AboutCode(S.BOWING, (M.TURN, M.PLACE, M.HOOK), whole_piece=True),
+    Code.MIXED_RUN: AboutCode(S.BOWING, (M.CHANGE, M.HOOK)),
     Code.RETURNS_DIFFER: AboutCode(S.BOWING, (M.LIKE, M.TURN), whole_piece=True),
-    Code.KEEP_BACK_SHORT: AboutCode(S.BOWING, (M.PLACE, M.SPLIT, M.RETAKE, M.TURN, M.SOFTER)),
+    Code.KEEP_BACK_SHORT: AboutCode(S.BOWING, (M.PLACE, M.SOFTER, M.TURN, M.RETAKE, M.SPLIT)),
     Code.NO_WINDOW: AboutCode(S.TONE, _TONE),
     Code.AIRY: AboutCode(S.TONE, _TONE),
     Code.PRESSED: AboutCode(S.TONE, _TONE),
     Code.CHOKED: AboutCode(S.TONE, (M.WEIGHT, M.LANE, M.TYPE, M.STRING)),
     Code.LEVEL_SHORT: AboutCode(S.TONE, _TONE),
-    Code.TOO_LOUD: AboutCode(S.TONE, (M.LANE, M.LOUDER, M.STRING, M.HOOK, M.TURN)),
+    Code.TOO_LOUD: AboutCode(S.TONE, (M.LANE, M.LOUDER, M.STRING, M.TURN, M.HOOK)),
     Code.OFF_ZONE: AboutCode(S.BOWING, (M.PLACE, M.TYPE, M.RETAKE, M.TURN), Once.MANNER),
     Code.HEAVY_HAND: AboutCode(
         S.BOWING, (M.SOFTER, M.COLOUR, M.TEMPO), whole_piece=True, spans_bars=True, strains=True
@@ -98,14 +98,14 @@ CATALOGUE: Mapping[Code, AboutCode] = {
     Code.HAIR_TOO_WIDE: AboutCode(S.TONE, (M.STRING, M.OCTAVE)),
     Code.OFF_SQUARE_SENSITIVE: AboutCode(S.BOWING, (M.LANE, M.SPLIT), whole_piece=True),
     Code.SHIFT_HEARD: AboutCode(S.BOWING, (M.SPLIT, M.STRING), between=True),
-    Code.TOO_FAST_FOR_TYPE: AboutCode(S.BOWING, (M.TYPE, M.JOIN, M.TEMPO), Once.MANNER),
+    Code.TOO_FAST_FOR_TYPE: AboutCode(S.BOWING, (M.TYPE, M.TEMPO, M.JOIN), Once.MANNER),
     Code.PRESSED_THROUGH: AboutCode(S.TONE, (M.WEIGHT, M.LANE, M.TYPE)),
     Code.RATE_MISMATCH: AboutCode(S.BOWING, (M.PLACE, M.TYPE, M.TEMPO), Once.MANNER),
     Code.BOUNCE_HEIGHT: AboutCode(S.BOWING, (M.TILT, M.PLACE, M.TYPE), Once.MANNER),
     Code.BOUNCE_PLACE: AboutCode(S.BOWING, (M.PLACE, M.TYPE, M.TILT), Once.MANNER),
     Code.UNEVEN_ACCENTS: AboutCode(S.TONE, (M.PLACE, M.TURN, M.WEIGHT, M.SOFTER), whole_piece=True),
     Code.STRING_IMBALANCE: AboutCode(S.TONE, (M.LANE, M.STRING), whole_piece=True),
-    Code.CROSSING_FAST: AboutCode(S.BOWING, (M.STRING, M.JOIN_CROSSING, M.ENDING, M.PLACE), between=True),
+    Code.CROSSING_FAST: AboutCode(S.BOWING, (M.ENDING, M.STRING, M.PLACE, M.JOIN_CROSSING), between=True),
     Code.CROSSING_HARD: AboutCode(S.BOWING, (M.TURN, M.STRING, M.JOIN_CROSSING)),
     Code.SKIP_NO_TIME: AboutCode(S.BOWING, (M.ENDING, M.STRING, M.GAP), between=True),
     Code.ANGLE_CARRIED: AboutCode(S.BOWING, (M.ENDING, M.STRING), whole_piece=True, between=True),
