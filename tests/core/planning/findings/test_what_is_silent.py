@@ -37,7 +37,7 @@ def test_a_bow_that_answers_nearly_as_wanted_is_not_told(monkeypatch: pytest.Mon
     """Nobody tells such rates apart."""
     text = "[p] d5:8. d5:16. b4:16. e5:16. e5:8. a4:16. a4:16. d5:16. d5:8. e5:16. e4:8. e5:8."
     assert not _found(plan_of(text, "viola", tempo=120), "bounce-place")
-    monkeypatch.setattr(technique, "OTHER_RATE", 0.0)
+    monkeypatch.setattr(technique, "RATE_APART", 0.0)
     assert _found(plan_of(text, "viola", tempo=120), "bounce-place")
 
 

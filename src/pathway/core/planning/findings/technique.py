@@ -19,7 +19,7 @@ from pathway.core.rig.bow import Direction
 from pathway.core.technique.stroke_types import STROKE_TYPES, Contact, Start, StrokeType
 
 DETACHE_MEDIUM = 10.0  # détaché notes a second from which it is worth a word
-OTHER_RATE = 0.1  # times the bow's own: nearer to each other nobody tells rates apart [1]
+RATE_APART = 0.1  # times the bow's own: nearer to each other nobody tells rates apart [1]
 OFF_PLACE = 0.03  # beyond where the bow still answers [m]
 OFF_ZONE = 0.04  # beyond its zone a stroke is elsewhere [m]
 THROWN_SLACK = 0.1  # of the rates that throws give [1]
@@ -136,7 +136,7 @@ def _bouncing(
         numbers = {"height_m": landing.height, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
         facts = {"side": side, "type": kind.key}
         yield scene.finding(Code.BOUNCE_HEIGHT, Severity.MEDIUM, k, facts, **numbers)
-    elif abs(middle - best) > room_of(rate) + OFF_PLACE and (landing.led or abs(rate / landing.rate - 1) >= OTHER_RATE):
+    elif abs(middle - best) > room_of(rate) + OFF_PLACE and (landing.led or abs(rate / landing.rate - 1) >= RATE_APART):
         facts = {"how": "led" if landing.led else "answers", "side": side}
         numbers = {"rate": rate, "bow": landing.rate, "best_m": best, "off_m": abs(best - middle)}
         yield scene.finding(Code.BOUNCE_PLACE, Severity.MEDIUM, k, facts, **numbers)
