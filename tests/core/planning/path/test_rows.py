@@ -91,6 +91,11 @@ def test_an_edit_in_a_row_leaves_the_bars_beside_it_alike() -> None:
     assert turned.stroke[stroke.id].direction is not stroke.direction
     far = [bar for n, bar in enumerate(_bars(turned)) if abs(n - 8) > 3]
     assert len({*far}) == 1
+    shifts = [abs(turned.stroke[one.id].start - one.start) for one in plan.strokes]
+    assert max(shift for k, shift in enumerate(shifts) if abs(k - 16) > 4) < 0.02
+    shorter = replan(plan, [Lock(stroke.id, end=stroke.end - 0.08)])
+    shifts = [abs(shorter.stroke[one.id].start - one.start) for one in plan.strokes]
+    assert max(shift for k, shift in enumerate(shifts) if abs(k - 16) > 4) < 0.02
     assert _bars(replan(turned, [])) == _bars(plan)
 
 

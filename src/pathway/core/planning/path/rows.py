@@ -123,6 +123,19 @@ def kept_in(problem: PathProblem, rows: Sequence[Row], path: Path, span: slice =
     return problem
 
 
+def held_in(problem: PathProblem, rows: Sequence[Row], known: Path, changed: slice) -> PathProblem:
+    """Return the problem in which the bars of alike rows begin where they did, but for those beside an edit."""
+    pinned = problem.pinned_start.copy()
+    for row in rows:
+        reach = len(row.bars[0])
+        for bar in row.bars[1:] if not row.strays(known) else ():
+            k = bar[0]
+            beside = changed.start - reach < k < changed.stop + reach
+            if not beside and np.isnan(pinned[k]) and np.isnan(problem.pinned_end[k - 1]):
+                pinned[k] = known.starts[k]
+    return replace(problem, pinned_start=pinned)
+
+
 def _with_figure(problem: PathProblem, row: Row, first: Path) -> PathProblem:
     eased = _eased(problem, row.span)
     candidates = _candidates(row, first) if row.strays(first) else [row.own(first)]

@@ -9,7 +9,7 @@ from pathway.core.planning.path.costs import with_inertia
 from pathway.core.planning.path.grid import COARSE, Impasse, grid_path
 from pathway.core.planning.path.problem import Path, PathProblem
 from pathway.core.planning.path.refine import refine
-from pathway.core.planning.path.rows import laid_in
+from pathway.core.planning.path.rows import held_in, laid_in
 from pathway.core.planning.path.weights import WORTH_TURNING
 
 _NEAR = 12  # strokes on each side of an edit that make room for it
@@ -60,12 +60,20 @@ def path_around(problem: PathProblem, company: Company, known: Path, changed: sl
         return company.kept_by(problem, path).total(path)
 
     near = _around(changed, _NEAR, len(problem))
-    path = _searched(with_inertia(company.kept_by(problem, known), known), known, near)
+
+    def held(asked: PathProblem, window: slice) -> Path:
+        """Search a window with the rest of its rows held where they are, if that leaves a way."""
+        try:
+            return _searched(held_in(asked, company.rows, known, changed), known, window)
+        except Impasse:
+            return _searched(asked, known, window)
+
+    path = held(with_inertia(company.kept_by(problem, known), known), near)
     reach = _WIDE
     while True:
         window = _around(changed, reach, len(problem))
         look = partial(_searched, known=path, window=window, rough=True)
-        anew = _searched(_in_company(problem, company, look, window), path, window)
+        anew = held(_in_company(problem, company, look, window), window)
         if cost(anew) >= (1 - WORTH_TURNING) * cost(path):
             return path
         path = anew
