@@ -2,8 +2,13 @@
 
 import re
 
+import pytest
+
 from pathway.core.planning import plan_part
 from pathway.core.rig import preset
+from pathway.formats.bar_repeats import write_out
+from pathway.formats.mei_elements import NS
+from pathway.formats.safe_files import parse_xml
 from pathway.formats.score import ScoreFile, tuning_for
 from tests.helpers import document
 
@@ -25,6 +30,29 @@ def test_two_bars_are_repeated_as_two() -> None:
     assert pitches[8:16] == pitches[:8]
     assert len({event.id for event in part.events}) == len(part.events)
     assert "Bars 3, 4: written as a repeat of those before; written out." in part.notices
+
+
+@pytest.mark.parametrize(
+    ("signs", "bars"),
+    [
+        (('<mRpt num="2"/>', "<mRpt/>"), (2, 2)),  # the second of several signs, and each for the bar before it
+        (("<mRpt2/>", "<space dur='1'/>"), (1, 2)),
+        (('<multiRpt num="2"/>', "<space dur='1'/>"), (1, 2)),
+        (('<multiRpt num="many"/>', "<space dur='1'/>"), (1, 2)),
+        (('<multiRpt num="0"/>', "<space dur='1'/>"), (1, 2)),
+    ],
+)
+def test_signs_of_mei_stand_for_the_bars_that_they_mean(signs: tuple[str, str], bars: tuple[int, int]) -> None:
+    """A number over a sign for one bar counts the signs; nonsense is no number."""
+    mei = ScoreFile(document("a4:4 b4 c5 d5 | e5:4 f5 g5 a5 | r:1 | r:1"), "x.musicxml").part().mei
+    root = parse_xml(mei.encode())
+    for layer, sign in zip(list(root.iter(f"{NS}layer"))[2:], signs, strict=True):
+        for child in list(layer):
+            layer.remove(child)
+        layer.append(parse_xml(sign.replace("/>", f' xmlns="{NS[1:-1]}"/>').encode()))
+    write_out(root)
+    notes = [[note.get("pname") for note in bar.iter(f"{NS}note")] for bar in root.iter(f"{NS}measure")]
+    assert [notes[2], notes[3]] == [notes[bar - 1] for bar in bars]
 
 
 def test_of_two_versions_the_main_one_is_read() -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathway.core.planning import CATALOGUE, Plan
 from pathway.core.planning.advice.fix import Fix
 from pathway.core.planning.finding import Finding
-from pathway.core.planning.hand_ways import HandWay, hand_ways
+from pathway.core.planning.hand_ways import MOST_WAYS, HandWay, hand_ways
 from pathway.core.planning.helped import Helped, helps, with_fix
 from pathway.desk.kept import Kept
 
@@ -75,7 +75,7 @@ class Helps:
     def __init__(self) -> None:
         self._trying: Kept[_Trying] = Kept(KEPT_FINDINGS)
         self._plans: Kept[Tried] = Kept(KEPT_PLANS)
-        self._hands: Kept[list[HandWay]] = Kept(KEPT_PLANS)
+        self._hands: Kept[list[HandWay]] = Kept(KEPT_PLANS // MOST_WAYS)
 
     def against(
         self, state: tuple[int, ...], plan: Plan, finding: Finding, goes_on: Callable[[], bool] = lambda: True

@@ -9,6 +9,7 @@ from pathway.formats.mei_elements import NS, XML_ID
 
 _SIGNS = {f"{NS}mRpt": 1, f"{NS}mRpt2": 2, f"{NS}multiRpt": 2}  # bars that each stands for, where it does not say
 MOST = 16  # bars of one sign
+_BARS = "bars"  # of our own: a num of MEI only counts signs, but for one of many bars
 
 
 def bars_of_signs(part: etree._Element) -> dict[int, int]:
@@ -27,7 +28,7 @@ def say_how_many(root: etree._Element, bars: dict[int, int]) -> None:
     """Say in MEI for how many bars a sign stands, which the engraver does not hand on."""
     for index, measure in enumerate(root.iter(f"{NS}measure")):
         for sign in measure.iter(f"{NS}mRpt") if index in bars else ():
-            sign.set("num", str(bars[index]))
+            sign.set(_BARS, str(bars[index]))
 
 
 def write_out(root: etree._Element) -> list[str]:
@@ -43,7 +44,7 @@ def write_out(root: etree._Element) -> list[str]:
             sign = next((child for child in layer if child.tag in _SIGNS), None)
             left, back = waiting.pop(voice, (0, 0))
             if sign is not None:
-                back = min(int(sign.get("num") or _SIGNS[str(sign.tag)]), MOST)
+                back = _bars_of(sign)
                 left = 1 if sign.tag == f"{NS}mRpt" else back
             if left and len(before) >= back:
                 _repeat(layer, before[-back], f"-{len(told) + 1}")
@@ -52,6 +53,13 @@ def write_out(root: etree._Element) -> list[str]:
                     waiting[voice] = left - 1, back
             before.append(layer)
     return list(dict.fromkeys(told))
+
+
+def _bars_of(sign: etree._Element) -> int:
+    """Return for how many bars before it a sign stands."""
+    said = sign.get("num" if sign.tag == f"{NS}multiRpt" else _BARS) or ""
+    bars = int(said) if said.isdecimal() and len(said) < 3 else 0
+    return min(bars or _SIGNS[str(sign.tag)], MOST)
 
 
 def _layers(measure: etree._Element) -> Iterator[tuple[tuple[str, str], etree._Element]]:
