@@ -120,6 +120,21 @@ def test_a_word_ends_what_another_began(text: str) -> None:
     assert part.unread == ()
 
 
+def test_plucking_goes_on_where_the_place_on_the_string_ends() -> None:
+    """Only the bow's own words end it."""
+    data = document(BASE).decode()
+    for bar, words in ((1, "pizz. sul pont."), (2, "ord.")):
+        before, mark, after = data.partition(f'<measure number="{bar}"')
+        at = after.index("<note")
+        said = f"<direction><direction-type><words>{words}</words></direction-type></direction>"
+        data = before + mark + after[:at] + said + after[at:]
+    # a last bar under the bow, so that the part is not plucked throughout
+    at = data.index("<note", data.index('<measure number="4"'))
+    data = f"{data[:at]}<direction><direction-type><words>arco</words></direction-type></direction>{data[at:]}"
+    part = ScoreFile(data.encode(), "x.musicxml").part().part
+    assert [event.plucked for event in part.events] == [event.measure < 3 for event in part.events]
+
+
 @pytest.mark.parametrize("text", TOLD)
 def test_a_word_that_does_nothing_is_told_with_its_bar(text: str) -> None:
     """In the list and among the notices; the plan is the same."""

@@ -21,7 +21,7 @@ from pathway.core.music import (
     TempoMark,
 )
 from pathway.core.rig.bow import Direction
-from pathway.core.technique.directions import Jump, SoundedBy, divides, hands_asked, jump_of
+from pathway.core.technique.directions import Jump, SoundedBy, divides, ends_wood, hands_asked, jump_of
 from pathway.core.technique.fingers import OPEN
 from pathway.errors import ScoreError
 from pathway.formats.from_here import FromHere
@@ -326,6 +326,8 @@ class _Reader:
             text, at = text_of(words), onset + beats(words.get("tstamp", "1"), beat_type)
             if (hands := hands_asked(text)) is not None:
                 self.hands.say(at, hands)
+            elif ends_wood(text) and self.hands.at(at) is SoundedBy.WOOD:
+                self.hands.say(at, SoundedBy.HAIR)
             if (divided := divides(text)) is not None:
                 self.divided.say(at, divided)
             jump = _SIGNS.get(words.get("func", "")) or jump_of(text)

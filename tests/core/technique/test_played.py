@@ -7,7 +7,7 @@ from fractions import Fraction
 import pytest
 
 from pathway.core.music import Repeat
-from pathway.core.technique.directions import Jump, divides, hands_asked, jump_of, understood
+from pathway.core.technique.directions import Jump, divides, ends_wood, hands_asked, jump_of, understood
 from pathway.core.technique.played import played_bars
 from pathway.formats.jumps import repeats_by_words
 from tests.helpers import part_of
@@ -55,5 +55,6 @@ def test_words_for_hands_and_players() -> None:
     """What is denied is denied."""
     assert (divides("div."), divides("unis."), divides("non div."), divides("arco")) == (True, False, False, None)
     assert [hands_asked(words) for words in ("pizz.", "col legno batt.", "arco", "ord.", "dolce")] == [
-        "finger", "wood", "hair", "hair", None,
+        "finger", "wood", "hair", None, None,
     ]  # fmt: skip
+    assert (ends_wood("gewöhnlich"), ends_wood("ord."), ends_wood("arco")) == (True, True, False)

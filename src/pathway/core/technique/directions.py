@@ -67,7 +67,12 @@ def hands_asked(text: str) -> SoundedBy | None:
         return SoundedBy.WOOD
     if _PLUCKED.search(text):
         return SoundedBy.FINGER
-    return SoundedBy.HAIR if _BOWED.search(text) or _HAIR_AGAIN.search(text) else None
+    return SoundedBy.HAIR if _BOWED.search(text) else None
+
+
+def ends_wood(text: str) -> bool:
+    """Whether words end the wood's part: as usual again; plucking goes on, which only the bow's own words end."""
+    return _HAIR_AGAIN.search(text) is not None
 
 
 def divides(text: str) -> bool | None:
